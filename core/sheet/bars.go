@@ -1,0 +1,334 @@
+package sheet
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"unicode"
+	"unicode/utf8"
+
+	"valleyside/core/neck"
+	"valleyside/core/pitch"
+	"valleyside/core/song"
+)
+
+// musicLine reads a line of bars and adds it to the part.
+func (p *parser) musicLine(n, column int, text string) {
+	before := len(p.sheet.Problems)
+	l := line{kind: music, times: 1, part: len(p.sheet.Song.Parts) - 1}
+	head, _, _ := strings.Cut(text, "|")
+	l.player = strings.Join(strings.Fields(head), " ")
+	if l.player != "" && !validPlayer(l.player) {
+		mend := "write the player's name in plain words before the first |"
+		if looksLikeMusic(l.player) {
+			mend = "begin the line with |"
+		}
+		p.errorf(n, column, mend, "%q before the first bar line is not a player's name", l.player)
+	}
+	body := []rune(text[len(head):])
+	at := column + utf8.RuneCountInString(head)
+	last := len(body) - 1
+	for body[last] != '|' {
+		last--
+	}
+	// What follows the last bar line is a repeat, or a bar that was not
+	// closed yet.
+	tail := strings.TrimSpace(string(body[last+1:]))
+	if rest, times := cutTimes(tail); tail != "" && (times > 0 || strings.HasSuffix(tail, "x0")) && rest == "" {
+		if times < 1 || times > MaxTimes {
+			p.errorf(n, at+last+1, fmt.Sprintf("repeat the line 1 to %d times", MaxTimes), "a line cannot be repeated that many times")
+			times = 1
+		}
+		l.times = times
+		body = body[:last+1]
+	} else if tail != "" {
+		body = append(body, ' ', '|')
+	}
+	if len(body) == 1 {
+		p.errorf(n, at, "write slots and a second | after it", "the line has no bar")
+	}
+	start := 0
+	for i := 1; i < len(body); i++ {
+		if body[i] == '|' {
+			l.bars = append(l.bars, p.bar(n, at+start, body[start+1:i]))
+			start = i
+		}
+	}
+	if len(p.sheet.Problems) > before && !p.onlyWarnings(before) {
+		l.kind, l.text = asTyped, text
+	}
+	p.keep(l)
+	switch {
+	case p.parts == 0:
+		p.errorf(n, column, "put a part's name and a colon above the bars, like Verse:", "these bars belong to no part")
+	case p.part == nil:
+	case p.bars+len(l.bars) > MaxBars:
+		if !p.full {
+			p.errorf(n, column, "use repeats (x3, %) or split the song", "the sheet has more than %d bars", MaxBars)
+		}
+		p.full = true
+	default:
+		p.bars += len(l.bars)
+		p.place(n, column, l)
+	}
+}
+
+func (p *parser) onlyWarnings(from int) bool {
+	for _, q := range p.sheet.Problems[from:] {
+		if q.Severity == Error {
+			return false
+		}
+	}
+	return true
+}
+
+// validPlayer tells whether a text can name a player: words that start with a
+// letter and are not slots themselves.
+func validPlayer(s string) bool {
+	first, _ := utf8.DecodeRuneInString(s)
+	if !unicode.IsLetter(first) || looksLikeMusic(s) || len(s) > 40 {
+		return false
+	}
+	for _, r := range s {
+		if !unicode.IsLetter(r) && !unicode.IsDigit(r) && !strings.ContainsRune(" -_'.", r) {
+			return false
+		}
+	}
+	return true
+}
+
+// bar reads what stands between two bar lines. column is that of the first.
+func (p *parser) bar(n, column int, inside []rune) bar {
+	b := bar{column: column}
+	list := words(inside, column+1)
+	if len(list) == 1 && list[0].text == "%" {
+		b.same = true
+		return b
+	}
+	if len(list) == 0 {
+		p.errorf(n, column, "write . for a bar of silence, or remove one bar line", "the bar is empty")
+		return b
+	}
+	var count int
+	b.slots, _ = p.slots(n, list, 0, &count)
+	if count > MaxSlots {
+		p.errorf(n, column, "split the bar in two", "the bar has %d slots, the limit is %d", count, MaxSlots)
+		b.slots = nil
+	}
+	return b
+}
+
+// slots reads the words of a bar or of a group up to the bracket that closes
+// it, and returns what follows.
+func (p *parser) slots(n int, list []word, depth int, count *int) ([]slot, []word) {
+	var slots []slot
+	for len(list) > 0 {
+		w := list[0]
+		list = list[1:]
+		switch w.text {
+		case closeBracket:
+			if depth > 0 {
+				return slots, list
+			}
+			p.errorf(n, w.column, "remove it, or open the group with ( before its first slot", "this bracket closes nothing")
+		case openBracket:
+			g := slot{kind: group, column: w.column}
+			if depth == MaxNesting {
+				p.errorf(n, w.column, "write the rhythm with fewer brackets", "brackets are nested more than %d deep", MaxNesting)
+			}
+			if !closes(list) {
+				p.errorf(n, w.column, "close the group with )", "this bracket is not closed in its bar")
+			}
+			g.group, list = p.slots(n, list, depth+1, count)
+			if len(g.group) == 0 {
+				p.errorf(n, w.column, "write the slots of the group inside the brackets", "the brackets are empty")
+			}
+			slots = append(slots, g)
+		default:
+			*count++
+			s, err := parseSlot(w.text)
+			if err != nil {
+				p.errorf(n, w.column+err.at, err.mend, "%s", err.message)
+				s = slot{event: song.Event{Kind: song.Rest}}
+			}
+			for _, note := range s.event.Notes {
+				if capo := p.sheet.Song.Capo; note.Fret+capo > neck.MaxFret {
+					p.errorf(n, w.column, fmt.Sprintf("with the capo at %d frets go to %d", capo, neck.MaxFret-capo), "fret %d is off the neck above the capo", note.Fret)
+				}
+			}
+			s.column = w.column
+			s.event.Line, s.event.Column = n, w.column
+			slots = append(slots, s)
+		}
+	}
+	return slots, list
+}
+
+// closes tells whether a group that has just been opened is closed.
+func closes(list []word) bool {
+	depth := 1
+	for _, w := range list {
+		switch w.text {
+		case openBracket:
+			depth++
+		case closeBracket:
+			depth--
+		}
+		if depth == 0 {
+			return true
+		}
+	}
+	return false
+}
+
+// place turns a line of bars into events and adds it to the part.
+func (p *parser) place(n, column int, l line) {
+	bars := make([]song.Bar, len(l.bars))
+	for i, b := range l.bars {
+		if b.same {
+			bars[i].Same = true
+			switch prev := p.previous(l.player, bars[:i]); {
+			case prev == nil:
+				p.errorf(n, b.column, "write the bar out", "%% has no bar before it to repeat")
+			default:
+				p.repeat(&bars[i], prev, l.player)
+			}
+			continue
+		}
+		f := filler{parser: p, line: n, player: l.player, bar: &bars[i]}
+		f.fill(b.slots, pitch.Whole(0), p.part.Meter.Bar())
+	}
+	if l.player == "" {
+		line := song.Line{Bars: bars, Times: l.times}
+		for _, v := range p.orphans {
+			p.attach(&line, v, p.orphan)
+		}
+		p.orphans = nil
+		p.part.Lines = append(p.part.Lines, line)
+		return
+	}
+	v := song.Voice{Player: l.player, Bars: bars, Times: l.times}
+	if len(p.part.Lines) == 0 {
+		if len(p.orphans) == 0 {
+			p.orphan = place{n, column}
+		}
+		p.orphans = append(p.orphans, v)
+		return
+	}
+	p.attach(&p.part.Lines[len(p.part.Lines)-1], v, place{n, column})
+}
+
+// repeat fills a bar with the events of the one before it.
+func (p *parser) repeat(b, prev *song.Bar, player string) {
+	b.Events = slices.Clone(prev.Events)
+	lead := p.part.Meter.Bar()
+	if len(b.Events) > 0 {
+		lead = b.Events[0].Start
+	}
+	// A bar that begins with a held sound holds the end of the one before.
+	if e := p.held[player]; e != nil {
+		e.Length = e.Length.Add(lead)
+	}
+	if n := len(b.Events); n > 0 {
+		p.held[player] = &b.Events[n-1]
+	}
+}
+
+// attach puts a player's line beside the first player's.
+func (p *parser) attach(l *song.Line, v song.Voice, at place) {
+	have, want := len(v.Bars)*v.Times, len(l.Bars)*l.Times
+	if have != want {
+		p.errorf(at.line, at.column, "give both lines the same number of bars, repeats counted",
+			"%s has %d bars, the line it runs beside has %d", v.Player, have, want)
+		return
+	}
+	for _, o := range l.Beside {
+		if o.Player == v.Player {
+			p.errorf(at.line, at.column, "give the player another name, or put the line below the next line of bars",
+				"%s already has a line here", v.Player)
+			return
+		}
+	}
+	l.Beside = append(l.Beside, v)
+}
+
+// previous is the bar of a player before the next one of a line.
+func (p *parser) previous(player string, line []song.Bar) *song.Bar {
+	if len(line) > 0 {
+		return &line[len(line)-1]
+	}
+	for i := len(p.part.Lines) - 1; i >= 0; i-- {
+		l := &p.part.Lines[i]
+		if player == "" {
+			return &l.Bars[len(l.Bars)-1]
+		}
+		for _, v := range l.Beside {
+			if v.Player == player {
+				return &v.Bars[len(v.Bars)-1]
+			}
+		}
+	}
+	return nil
+}
+
+// closePart ends the part that is being read.
+func (p *parser) closePart() {
+	for _, v := range p.orphans {
+		p.errorf(p.orphan.line, p.orphan.column, "write the first player's line without a name, and this one below it",
+			"%s has no line to run beside", v.Player)
+	}
+	p.orphans = nil
+	if p.part != nil && len(p.part.Lines) == 0 && len(p.sheet.lines) > 0 {
+		p.warnf(p.partLineNumber(), 1, "write its bars below the name, like | 0E - 3E - |", "%s has no bars", p.part.Name)
+	}
+}
+
+// partLineNumber finds the line of the part that was read last.
+func (p *parser) partLineNumber() int {
+	for i := len(p.sheet.lines) - 1; i >= 0; i-- {
+		if p.sheet.lines[i].kind == partName {
+			return i + 1
+		}
+	}
+	return 1
+}
+
+// filler puts the slots of one bar into it as events.
+type filler struct {
+	*parser
+	line   int
+	player string
+	bar    *song.Bar
+}
+
+// fill shares the time from start among slots.
+func (f *filler) fill(slots []slot, start, length pitch.Frac) {
+	if len(slots) == 0 {
+		return
+	}
+	each := length.Div(pitch.Whole(int64(len(slots))))
+	for _, s := range slots {
+		f.slot(s, start, each)
+		start = start.Add(each)
+	}
+}
+
+func (f *filler) slot(s slot, start, length pitch.Frac) {
+	switch s.kind {
+	case group:
+		f.fill(s.group, start, length)
+		return
+	case sustain:
+		if e := f.held[f.player]; e != nil {
+			e.Length = e.Length.Add(length)
+			return
+		}
+		f.warnf(f.line, s.column, "begin with a note, or with . for silence", "nothing sounds yet that could go on")
+		s.event = song.Event{Kind: song.Rest, Line: f.line, Column: s.column}
+	}
+	e := s.event
+	e.Start, e.Length = start, length
+	// Events are reached through the slice, which may move while it grows.
+	f.bar.Events = append(f.bar.Events, e)
+	f.held[f.player] = &f.bar.Events[len(f.bar.Events)-1]
+}

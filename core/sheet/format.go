@@ -1,0 +1,172 @@
+package sheet
+
+import (
+	"strconv"
+	"strings"
+	"unicode/utf8"
+
+	"valleyside/core/neck"
+	"valleyside/core/song"
+)
+
+// Format writes the sheet in its canonical layout. Reading it again gives the
+// same song; comments and blank lines stay where they were, and lines with
+// errors stay as they were typed.
+func (s *Sheet) Format() string {
+	var b strings.Builder
+	for i := 0; i < len(s.lines); {
+		if s.lines[i].kind != music {
+			b.WriteString(s.plain(s.lines[i]))
+			b.WriteByte('\n')
+			i++
+			continue
+		}
+		end := i
+		for end < len(s.lines) && s.lines[end].kind == music {
+			end++
+		}
+		s.block(&b, s.lines[i:end])
+		i = end
+	}
+	return b.String()
+}
+
+func (s *Sheet) plain(l line) string {
+	if l.kind == partName {
+		return l.text + ":"
+	}
+	return strings.TrimRight(l.text, " \t")
+}
+
+// block writes lines of bars that follow one another with their bar lines
+// aligned.
+func (s *Sheet) block(b *strings.Builder, lines []line) {
+	texts := make([][]string, len(lines))
+	var widths []int
+	lead := 0
+	for i, l := range lines {
+		if l.player != "" {
+			lead = max(lead, utf8.RuneCountInString(l.player)+1)
+		}
+		meter := song.FourFour
+		if l.part >= 0 && l.part < len(s.Song.Parts) {
+			meter = s.Song.Parts[l.part].Meter
+		}
+		for j, bar := range l.bars {
+			text := formatBar(bar, meter)
+			texts[i] = append(texts[i], text)
+			if j == len(widths) {
+				widths = append(widths, 0)
+			}
+			widths[j] = max(widths[j], utf8.RuneCountInString(text))
+		}
+	}
+	for i, l := range lines {
+		b.WriteString(l.player)
+		b.WriteString(strings.Repeat(" ", lead-utf8.RuneCountInString(l.player)))
+		for j, text := range texts[i] {
+			b.WriteString("| " + text)
+			b.WriteString(strings.Repeat(" ", widths[j]-utf8.RuneCountInString(text)+1))
+		}
+		b.WriteString("|")
+		if l.times > 1 {
+			b.WriteString(" x" + strconv.Itoa(l.times))
+		}
+		b.WriteByte('\n')
+	}
+}
+
+// formatBar writes the slots of a bar, its beats set apart where the slots
+// divide evenly among them.
+func formatBar(b bar, meter song.Meter) string {
+	if b.same {
+		return "%"
+	}
+	n, beats := len(b.slots), int(meter.Bar().Div(meter.Beat()).Floor())
+	var out strings.Builder
+	for i, s := range b.slots {
+		if i > 0 {
+			out.WriteByte(' ')
+			if n > beats && n%beats == 0 && i%(n/beats) == 0 {
+				out.WriteByte(' ')
+			}
+		}
+		formatSlot(&out, s)
+	}
+	return out.String()
+}
+
+func formatSlot(b *strings.Builder, s slot) {
+	switch s.kind {
+	case sustain:
+		b.WriteByte('-')
+	case group:
+		b.WriteByte('(')
+		for i, inner := range s.group {
+			if i > 0 {
+				b.WriteByte(' ')
+			}
+			formatSlot(b, inner)
+		}
+		b.WriteByte(')')
+	default:
+		b.WriteString(FormatEvent(&s.event))
+	}
+}
+
+// FormatEvent writes an event as the slot that is typed for it.
+func FormatEvent(e *song.Event) string {
+	var b strings.Builder
+	switch e.Kind {
+	case song.Rest:
+		return "."
+	case song.NoChord:
+		return "NC"
+	case song.Strum:
+		b.WriteByte('x')
+	case song.Chord:
+		b.WriteString(e.Chord.Symbol)
+		if e.Frets != neck.NoFrets {
+			b.WriteString("=" + e.Frets.String())
+		}
+	case song.Notes:
+		for i, n := range e.Notes {
+			if i > 0 {
+				b.WriteByte('+')
+			}
+			formatNote(&b, n)
+		}
+	}
+	for _, mark := range []struct {
+		on   bool
+		sign byte
+	}{
+		{e.Vibrato, '~'}, {e.Short, '\''}, {e.PalmMute, '*'}, {e.Accent, '!'},
+		{e.Stroke == song.Down, 'v'}, {e.Stroke == song.Up, '^'},
+	} {
+		if mark.on {
+			b.WriteByte(mark.sign)
+		}
+	}
+	return b.String()
+}
+
+func formatNote(b *strings.Builder, n song.Note) {
+	for sign, t := range techniques {
+		if n.By == t {
+			b.WriteByte(sign)
+		}
+	}
+	if n.Dead {
+		b.WriteByte('x')
+	} else {
+		b.WriteString(strconv.Itoa(n.Fret))
+	}
+	b.WriteString(n.String.String())
+	if n.Bend != 0 {
+		b.WriteString("b" + strconv.FormatFloat(float64(n.Bend)/100, 'f', -1, 64))
+	}
+	if n.Harmonic {
+		b.WriteByte('o')
+	}
+}

@@ -1,0 +1,287 @@
+package sheet
+
+import (
+	"errors"
+	"fmt"
+	"math"
+	"slices"
+	"strconv"
+	"strings"
+	"unicode"
+
+	"valleyside/core/chord"
+	"valleyside/core/neck"
+	"valleyside/core/song"
+)
+
+// slotError is what is wrong with one slot. at counts characters from the
+// start of the slot.
+type slotError struct {
+	at            int
+	message, mend string
+}
+
+// bracket is a word of the scanner that opens or closes a group.
+const (
+	openBracket  = "("
+	closeBracket = ")"
+)
+
+// word is a piece of a bar: a slot or a bracket.
+type word struct {
+	text   string
+	column int
+}
+
+// words splits the inside of a bar at spaces and brackets. A bracket that
+// belongs to a chord symbol, as in C7(b9), stays in its word.
+func words(inside []rune, column int) []word {
+	var list []word
+	for i := 0; i < len(inside); {
+		r := inside[i]
+		switch {
+		case unicode.IsSpace(r):
+			i++
+		case r == '(' || r == ')':
+			list = append(list, word{string(r), column + i})
+			i++
+		default:
+			start := i
+			for i < len(inside) && !unicode.IsSpace(inside[i]) && inside[i] != ')' {
+				if inside[i] == '(' {
+					end := closing(inside, i)
+					if end < 0 || inside[start] < 'A' || inside[start] > 'G' {
+						break
+					}
+					i = end
+				}
+				i++
+			}
+			list = append(list, word{string(inside[start:i]), column + start})
+		}
+	}
+	return list
+}
+
+// closing finds the bracket that closes the one at i before the next space.
+func closing(inside []rune, i int) int {
+	for j := i + 1; j < len(inside) && !unicode.IsSpace(inside[j]) && inside[j] != '('; j++ {
+		if inside[j] == ')' {
+			return j
+		}
+	}
+	return -1
+}
+
+// parseSlot reads one slot that is not a group.
+func parseSlot(text string) (slot, *slotError) {
+	text = strings.ReplaceAll(text, "’", "'")
+	switch text {
+	case "-", "–", "—", "−":
+		return slot{kind: sustain}, nil
+	case ".":
+		return slot{event: song.Event{Kind: song.Rest}}, nil
+	case "NC", "N.C.":
+		return slot{event: song.Event{Kind: song.NoChord}}, nil
+	case "%":
+		return slot{}, &slotError{0, "% repeats a whole bar and stands alone in it", "write | % | for the bar, or - for a slot that goes on"}
+	}
+	first := text[0]
+	switch {
+	case first >= 'A' && first <= 'G':
+		return parseChord(text)
+	case first == 'x' && !startsNote(text):
+		return parseStrum(text)
+	case startsNote(text):
+		return parseNotes(text)
+	}
+	return slot{}, unknownSlot(text)
+}
+
+// startsNote tells whether a slot begins like a note: 7A, h7A, xA.
+func startsNote(text string) bool {
+	rest := strings.TrimLeft(text[:1], "hpst") + text[1:]
+	if rest == "" {
+		return false
+	}
+	if rest[0] >= '0' && rest[0] <= '9' {
+		return true
+	}
+	if text[0] != 'x' || len(text) < 2 {
+		return false
+	}
+	_, ok := neck.ParseString(text[1:2])
+	return ok
+}
+
+func unknownSlot(text string) *slotError {
+	mend := "write a note like 7A, a chord like Em7, x for a dead strum, - to hold or . for silence"
+	if len(text) > 1 && text[0] >= 'a' && text[0] <= 'g' {
+		mend = fmt.Sprintf("chords begin with a capital: %s%s; a note has its fret first, like 7A", strings.ToUpper(text[:1]), text[1:])
+	}
+	if n, err := strconv.Atoi(strings.TrimLeft(text, "x×")); err == nil && n > 0 && (text[0] == 'x' || strings.HasPrefix(text, "×")) {
+		mend = "a repeat stands after the last bar line: … | x" + strconv.Itoa(n)
+	}
+	return &slotError{0, fmt.Sprintf("%q is not a slot", text), mend}
+}
+
+// parseStrum reads x with its marks.
+func parseStrum(text string) (slot, *slotError) {
+	s := slot{event: song.Event{Kind: song.Strum}}
+	rest, err := cutMarks(text[1:], &s.event.Marks)
+	if err != nil || rest != "" {
+		return slot{}, unknownSlot(text)
+	}
+	return s, nil
+}
+
+// parseChord reads a chord by name, with its voicing after = where one is
+// given.
+func parseChord(text string) (slot, *slotError) {
+	s := slot{event: song.Event{Kind: song.Chord, Frets: neck.NoFrets}}
+	end := len(strings.TrimRight(text, "v^*!~'"))
+	symbol, shape, voiced := strings.Cut(text[:end], "=")
+	if _, err := cutMarks(text[end:], &s.event.Marks); err != nil {
+		return slot{}, &slotError{len([]rune(text[:end])), err.message, err.mend}
+	}
+	c, err := chord.Parse(symbol)
+	var syntax *chord.SyntaxError
+	if errors.As(err, &syntax) {
+		e := &slotError{len([]rune(symbol[:syntax.Offset])), err.Error(), "expected " + syntax.Want}
+		e.message, _, _ = strings.Cut(e.message, "; expected")
+		return slot{}, e
+	}
+	s.event.Chord = c
+	if voiced {
+		f, err := neck.ParseFrets(shape)
+		if err != nil {
+			message, mend, found := strings.Cut(err.Error(), "; ")
+			if !found {
+				mend = "write six strings low to high, like x32010 or x-10-12-12-x-x"
+			}
+			return slot{}, &slotError{len([]rune(symbol)) + 1, message, mend}
+		}
+		s.event.Frets = f
+	}
+	return s, nil
+}
+
+// parseNotes reads one note or several joined by +.
+func parseNotes(text string) (slot, *slotError) {
+	s := slot{event: song.Event{Kind: song.Notes}}
+	at := 0
+	for i, piece := range strings.Split(text, "+") {
+		if i > 0 {
+			at++
+		}
+		n, err := parseNote(piece, &s.event.Marks)
+		if err != nil {
+			err.at += at
+			return slot{}, err
+		}
+		if slices.ContainsFunc(s.event.Notes, func(o song.Note) bool { return o.String == n.String }) {
+			return slot{}, &slotError{at, fmt.Sprintf("the %s string is played twice at once", n.String), "put one of the two notes on another string"}
+		}
+		s.event.Notes = append(s.event.Notes, n)
+		at += len([]rune(piece))
+	}
+	slices.SortFunc(s.event.Notes, func(a, b song.Note) int { return int(b.String) - int(a.String) })
+	return s, nil
+}
+
+var techniques = map[byte]song.Technique{'h': song.Hammered, 'p': song.PulledOff, 's': song.Slid, 't': song.Tapped}
+
+// parseNote reads one note and adds the marks of its event to m.
+func parseNote(text string, m *song.Marks) (song.Note, *slotError) {
+	var n song.Note
+	rest := text
+	at := func() int { return len([]rune(text)) - len([]rune(rest)) }
+	if rest == "" {
+		return n, &slotError{0, "a note is missing beside +", "write both notes, like 7A+9D"}
+	}
+	if t, ok := techniques[rest[0]]; ok {
+		n.By, rest = t, rest[1:]
+	}
+	if strings.HasPrefix(rest, "x") && n.By == song.Picked {
+		n.Dead, rest = true, rest[1:]
+	} else {
+		digits := rest[:len(rest)-len(strings.TrimLeft(rest, "0123456789"))]
+		if digits == "" {
+			return n, &slotError{at(), fmt.Sprintf("%q has no fret", text), "write the fret before the string, like 7A"}
+		}
+		fret, err := strconv.Atoi(digits)
+		if err != nil || fret > neck.MaxFret {
+			return n, &slotError{at(), fmt.Sprintf("fret %s is off the neck", digits), fmt.Sprintf("frets go from 0 to %d", neck.MaxFret)}
+		}
+		n.Fret, rest = fret, rest[len(digits):]
+	}
+	name := ""
+	if rest != "" {
+		name = rest[:1]
+	}
+	s, ok := neck.ParseString(name)
+	if !ok {
+		const mend = "strings are E A D G B e, low to high"
+		if _, lower := neck.ParseString(strings.ToUpper(name)); lower {
+			return n, &slotError{at(), fmt.Sprintf("%q is not a string", name), fmt.Sprintf("%s; write %s", mend, strings.ToUpper(name))}
+		}
+		return n, &slotError{at(), fmt.Sprintf("%q has no string", text), "write the string after the fret, like 7A; " + mend}
+	}
+	n.String, rest = s, rest[1:]
+	for rest != "" {
+		switch rest[0] {
+		case 'b':
+			amount := rest[1 : len(rest)-len(strings.TrimLeft(rest[1:], "0123456789."))]
+			v, err := strconv.ParseFloat(amount, 64)
+			switch {
+			case err != nil || v < 0.01 || v > 4:
+				return n, &slotError{at(), fmt.Sprintf("bend %q is not a number of semitones", "b"+amount), "write b1, b2 or b0.5, at most b4"}
+			case n.Dead || n.Fret == 0:
+				return n, &slotError{at(), "only a fretted note can be bent", "remove the bend or give the note a fret"}
+			}
+			n.Bend, rest = int(math.Round(v*100)), rest[1+len(amount):]
+		case 'o':
+			n.Harmonic, rest = true, rest[1:]
+		default:
+			after, err := cutMarks(rest, m)
+			if err != nil {
+				err.at += at()
+				return n, err
+			}
+			if after == rest {
+				return n, &slotError{at(), fmt.Sprintf("%q after the note is not a mark", rest),
+					"marks are b1 ~ ' o after the note, * for palm muted, ! for an accent, v and ^ for strokes; join notes with +"}
+			}
+			rest = after
+		}
+	}
+	return n, nil
+}
+
+// cutMarks reads the marks of an event from the start of s into m.
+func cutMarks(s string, m *song.Marks) (rest string, err *slotError) {
+	for i, r := range s {
+		switch r {
+		case 'v', '^':
+			stroke := song.Down
+			if r == '^' {
+				stroke = song.Up
+			}
+			if m.Stroke != song.NoStroke && m.Stroke != stroke {
+				return s, &slotError{len([]rune(s[:i])), "a stroke cannot go down and up at once", "keep v or ^"}
+			}
+			m.Stroke = stroke
+		case '!':
+			m.Accent = true
+		case '*':
+			m.PalmMute = true
+		case '\'':
+			m.Short = true
+		case '~':
+			m.Vibrato = true
+		default:
+			return s[i:], nil
+		}
+	}
+	return "", nil
+}

@@ -1,0 +1,242 @@
+// Package song is the model of a song: parts of bars of events, with exact
+// times, and the roadmap in which the parts are played. It knows nothing of
+// how a song is typed or drawn.
+package song
+
+import (
+	"valleyside/core/chord"
+	"valleyside/core/neck"
+	"valleyside/core/pitch"
+)
+
+// Song is a whole song as the teacher wrote it down.
+type Song struct {
+	Title  string
+	By     string
+	Key    pitch.Key // the zero Key where none is given
+	Meter  Meter
+	Tempo  float64 // beats per minute; the beat is Meter.Beat
+	Feel   Feel
+	Tuning neck.Tuning
+	Capo   int
+	Parts  []Part
+	// Order is the roadmap. It names every step that is played and is only
+	// empty where there are no parts.
+	Order []Step
+}
+
+// Step is one entry of the roadmap.
+type Step struct {
+	Part  int // index into Song.Parts
+	Times int // at least 1
+}
+
+// Part is a section of the song: an intro, a riff, a chorus. Its settings are
+// those of the song where it has none of its own.
+type Part struct {
+	Name     string
+	Key      pitch.Key
+	Meter    Meter
+	Tempo    float64
+	Feel     Feel
+	PalmMute bool   // every event is palm muted unless accented
+	Note     string // to the student
+	Cue      string // words or sound to listen for
+	Lines    []Line
+}
+
+// Line is a run of bars that is written on one line and played Times times
+// before the next begins.
+type Line struct {
+	Bars  []Bar // never empty
+	Times int   // at least 1
+	// Beside are the lines that other players play at the same time. Each
+	// lasts as long as the line itself.
+	Beside []Voice
+}
+
+// Voice is the line of another player.
+type Voice struct {
+	Player string
+	Bars   []Bar
+	Times  int
+}
+
+// Bar is one bar of one player. Its events follow one another without gaps to
+// the end of the bar. Before the first event the sound of the bar before goes
+// on; a bar without events is held throughout.
+type Bar struct {
+	Events []Event
+	Same   bool // written as %: the same as the bar before
+}
+
+// Kind says what happens at an event.
+type Kind uint8
+
+// The kinds of events.
+const (
+	Notes   Kind = iota // the notes in Event.Notes sound, or are struck dead
+	Chord               // a chord by name, with or without its voicing
+	Strum               // a dead strum of the last shape
+	Rest                // silence
+	NoChord             // silence that also ends the harmony
+)
+
+// Event is something that happens at a moment in a bar.
+type Event struct {
+	Start  pitch.Frac // from the start of the bar, in whole notes
+	Length pitch.Frac // in whole notes; may reach into the bars that follow
+	Kind   Kind
+	Notes  []Note      // for Notes: thick strings first, each string once
+	Chord  chord.Chord // for Chord
+	Frets  neck.Frets  // for Chord: the voicing, NoFrets where it is left open
+	Marks
+	// Line and Column say where the event stands in its sheet, from 1; they
+	// are 0 in a song that was not read from one.
+	Line, Column int
+}
+
+// Sounds tells whether the event is one that strikes the strings, dead ones
+// included.
+func (e *Event) Sounds() bool { return e.Kind <= Strum }
+
+// Dead tells whether the event only makes a percussive sound.
+func (e *Event) Dead() bool {
+	if e.Kind == Strum {
+		return true
+	}
+	for _, n := range e.Notes {
+		if !n.Dead {
+			return false
+		}
+	}
+	return e.Kind == Notes
+}
+
+// Muted tells whether the palm mutes e in the part p.
+func (e *Event) Muted(p *Part) bool { return e.PalmMute || (p.PalmMute && !e.Accent) }
+
+// Marks are the marks that belong to a whole event.
+type Marks struct {
+	Stroke   Stroke
+	Accent   bool
+	PalmMute bool
+	Short    bool // stopped short of its length
+	Vibrato  bool
+}
+
+// Stroke is the direction in which the pick moves.
+type Stroke uint8
+
+// The strokes. The zero Stroke is none given, or none needed.
+const (
+	NoStroke Stroke = iota
+	Down
+	Up
+)
+
+func (s Stroke) String() string { return [...]string{"", "down", "up"}[s] }
+
+// MarshalText writes "down", "up" or nothing.
+func (s Stroke) MarshalText() ([]byte, error) { return []byte(s.String()), nil }
+
+// Technique is how a note begins when it is not picked.
+type Technique uint8
+
+// The techniques.
+const (
+	Picked Technique = iota
+	Hammered
+	PulledOff
+	Slid
+	Tapped
+)
+
+// Note is a place on the neck that sounds, as it is written.
+type Note struct {
+	String   neck.String
+	Fret     int // counted from the capo
+	Dead     bool
+	By       Technique
+	Bend     int // in cents; 0 is none
+	Harmonic bool
+}
+
+// Pitch is what n sounds once it has been bent to its target, rounded to a
+// semitone. open is the tuning with the capo already added.
+func (n Note) Pitch(open neck.Tuning) pitch.Pitch {
+	p := open.Pitch(n.String, n.Fret)
+	if n.Harmonic {
+		p += pitch.Pitch(harmonic(n.Fret))
+	}
+	return p + pitch.Pitch((n.Bend+50)/100)
+}
+
+// harmonic is how many semitones a natural harmonic at a fret sounds above
+// the fretted note there. Frets that have no node sound as fretted.
+func harmonic(fret int) int {
+	above := map[int]int{12: 12, 7: 19, 19: 19, 5: 24, 24: 24, 4: 28, 9: 28, 16: 28, 3: 31}
+	if a, ok := above[fret]; ok {
+		return a - fret
+	}
+	return 0
+}
+
+// Open is the tuning as the frets of this song count it: with the capo on.
+func (s *Song) Open() neck.Tuning { return s.Tuning.Up(s.Capo) }
+
+// PartNamed finds a part by its name.
+func (s *Song) PartNamed(name string) (int, bool) {
+	for i := range s.Parts {
+		if s.Parts[i].Name == name {
+			return i, true
+		}
+	}
+	return 0, false
+}
+
+// Bars lists the written bars of the first player in order.
+func (p *Part) Bars() []Bar {
+	var bars []Bar
+	for _, l := range p.Lines {
+		bars = append(bars, l.Bars...)
+	}
+	return bars
+}
+
+// Written counts the written bars, Played those that are played.
+func (p *Part) Written() (n int) {
+	for _, l := range p.Lines {
+		n += len(l.Bars)
+	}
+	return n
+}
+
+// Played counts the bars that are played when the part is played once.
+func (p *Part) Played() (n int) {
+	for _, l := range p.Lines {
+		n += len(l.Bars) * l.Times
+	}
+	return n
+}
+
+// Players names the other players of the part, in order of appearance.
+func (p *Part) Players() []string {
+	var names []string
+	seen := map[string]bool{}
+	for _, l := range p.Lines {
+		for _, v := range l.Beside {
+			if !seen[v.Player] {
+				seen[v.Player] = true
+				names = append(names, v.Player)
+			}
+		}
+	}
+	return names
+}
+
+// Seconds is how long the part lasts at a tempo in beats per minute when it
+// is played once.
+func (p *Part) Seconds(tempo float64) float64 {
+	return float64(p.Played()) * p.Meter.Bar().Div(p.Meter.Beat()).Float() * 60 / tempo
+}

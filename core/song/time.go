@@ -1,0 +1,157 @@
+package song
+
+import (
+	"fmt"
+	"math"
+	"strconv"
+	"strings"
+
+	"valleyside/core/pitch"
+)
+
+// Meter is a time signature.
+type Meter struct {
+	Count int // beats above the line, 1 to 32
+	Unit  int // note value below it: 1, 2, 4, 8, 16 or 32
+}
+
+// FourFour is the meter of a song that gives none.
+var FourFour = Meter{4, 4}
+
+// ParseMeter reads a time signature such as "6/8".
+func ParseMeter(s string) (Meter, error) {
+	above, below, ok := strings.Cut(s, "/")
+	count, err1 := strconv.Atoi(strings.TrimSpace(above))
+	unit, err2 := strconv.Atoi(strings.TrimSpace(below))
+	if !ok || err1 != nil || err2 != nil {
+		return Meter{}, fmt.Errorf("%q is not a time signature; write it like 4/4 or 6/8", s)
+	}
+	if count < 1 || count > 32 || unit < 1 || unit > 32 || unit&(unit-1) != 0 {
+		return Meter{}, fmt.Errorf("%q is not a time signature; the upper number goes from 1 to 32, the lower is 1, 2, 4, 8, 16 or 32", s)
+	}
+	return Meter{count, unit}, nil
+}
+
+func (m Meter) String() string { return fmt.Sprintf("%d/%d", m.Count, m.Unit) }
+
+// Bar is the length of a bar in whole notes.
+func (m Meter) Bar() pitch.Frac { return pitch.F(int64(m.Count), int64(m.Unit)) }
+
+// Compound tells whether the beat is a dotted quarter: 6/8, 9/8, 12/8.
+func (m Meter) Compound() bool {
+	return m.Unit == 8 && (m.Count == 6 || m.Count == 9 || m.Count == 12)
+}
+
+// Beat is the length of a beat in whole notes.
+func (m Meter) Beat() pitch.Frac {
+	if m.Compound() {
+		return pitch.F(3, 8)
+	}
+	return pitch.F(1, int64(m.Unit))
+}
+
+// Feel is how a beat is divided in two: the share of it that the first eighth
+// takes, in percent. 50 is straight. The zero Feel is straight too.
+type Feel struct{ Share float64 }
+
+// Swing is the feel that is meant by the word alone: two thirds and one third.
+var Swing = Feel{Share: 200.0 / 3}
+
+// ParseFeel reads "straight", "swing" or "swing 60%".
+func ParseFeel(s string) (Feel, error) {
+	word, share, given := strings.Cut(strings.ToLower(strings.TrimSpace(s)), " ")
+	switch {
+	case word == "straight" && !given:
+		return Feel{}, nil
+	case word == "swing" && !given:
+		return Swing, nil
+	case word == "swing":
+		v, err := strconv.ParseFloat(strings.TrimSpace(strings.TrimSuffix(strings.TrimSpace(share), "%")), 64)
+		if err == nil && v >= 50 && v <= 80 {
+			if v == 50 {
+				v = 0
+			}
+			return Feel{Share: v}, nil
+		}
+		return Feel{}, fmt.Errorf("%q is not a share of the beat; write a percentage from 50 to 80, like swing 60%%", share)
+	}
+	return Feel{}, fmt.Errorf("%q is not a feel; write straight, swing or swing 60%%", s)
+}
+
+func (f Feel) String() string {
+	switch f {
+	case Feel{}:
+		return "straight"
+	case Swing:
+		return "swing"
+	}
+	return "swing " + strconv.FormatFloat(f.Share, 'f', -1, 64) + "%"
+}
+
+// Clock turns notated times into seconds.
+type Clock struct {
+	beat    float64 // length of the beat in whole notes
+	seconds float64 // per beat
+	share   float64 // of the beat that its first half takes, 0 to 1
+}
+
+// Clock is the clock of a part at a tempo in beats per minute. Swing bends
+// the eighths of quarter-note beats and nothing else.
+func (p *Part) Clock(tempo float64) Clock {
+	c := Clock{beat: p.Meter.Beat().Float(), seconds: 60 / tempo, share: 0.5}
+	if p.Feel.Share != 0 && p.Meter.Unit == 4 {
+		c.share = p.Feel.Share / 100
+	}
+	return c
+}
+
+// At is the moment of a notated time, in seconds from the start of the part.
+// at counts whole notes from there.
+func (c Clock) At(at float64) float64 {
+	beats := at / c.beat
+	whole := math.Floor(beats + 1e-9)
+	if in := beats - whole; c.share != 0.5 {
+		if in < 0.5 {
+			beats = whole + in*2*c.share
+		} else {
+			beats = whole + c.share + (in-0.5)*2*(1-c.share)
+		}
+	}
+	return beats * c.seconds
+}
+
+// Counting is the way a studio counts aloud.
+type Counting string
+
+// The ways of counting. The zero Counting is ByBeat.
+const (
+	// ByBeat counts beats: 6/8 is "1 trip let 2 trip let".
+	ByBeat Counting = "beat"
+	// ByEighth counts the eighths of compound meters: "1 2 3 4 5 6".
+	ByEighth Counting = "eighth"
+)
+
+// within are the syllables inside a beat, by their place in it.
+var within = map[pitch.Frac]string{
+	pitch.F(1, 4): "e", pitch.F(1, 2): "&", pitch.F(3, 4): "a",
+	pitch.F(1, 3): "trip", pitch.F(2, 3): "let",
+}
+
+// Syllable is what is counted at a time in the bar: "1", "&", "e", "a",
+// "trip", "let". Times that lie between the syllables are a "·".
+func (m Meter) Syllable(at pitch.Frac, style Counting) string {
+	beat := m.Beat()
+	if style == ByEighth && m.Compound() {
+		beat = pitch.F(1, 8)
+	}
+	pos := at.Div(beat)
+	n := pos.Floor()
+	in := pos.Sub(pitch.Whole(n))
+	if in.Num() == 0 {
+		return strconv.FormatInt(n+1, 10)
+	}
+	if s, ok := within[in]; ok {
+		return s
+	}
+	return "·"
+}
