@@ -136,7 +136,7 @@ func (b *build) quality(s string) string {
 	} else if rest, ok := cut(s, "min", "mi", "m", "-"); ok {
 		b.set(3, -1)
 		s = rest
-	} else if rest, ok := cut(s, "dim", "°", "o"); ok {
+	} else if rest, ok := cut(s, "dim", "°", "o"); ok && !strings.HasPrefix(s, "omit") {
 		b.set(3, -1)
 		b.set(5, -1)
 		s = rest

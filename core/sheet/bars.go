@@ -61,7 +61,7 @@ func (p *parser) musicLine(n, column int, text string) {
 	switch {
 	case p.parts == 0:
 		p.errorf(n, column, "put a part's name and a colon above the bars, like Verse:", "these bars belong to no part")
-	case p.part == nil:
+	case p.part == nil || len(l.bars) == 0 || (l.kind == asTyped && l.player != "" && !validPlayer(l.player)):
 	case p.bars+len(l.bars) > MaxBars:
 		if !p.full {
 			p.errorf(n, column, "use repeats (x3, %) or split the song", "the sheet has more than %d bars", MaxBars)

@@ -1,0 +1,229 @@
+package main
+
+import (
+	"context"
+	"fmt"
+	"strings"
+
+	"github.com/urfave/cli/v3"
+
+	"valleyside/core/arrange"
+	"valleyside/core/hand"
+	"valleyside/core/neck"
+	"valleyside/core/pitch"
+	"valleyside/core/sheet"
+	"valleyside/core/song"
+)
+
+func (s *streams) arrangeCommand() *cli.Command {
+	return &cli.Command{
+		Name: "arrange", Usage: "make easier versions of the parts of a sheet", ArgsUsage: "FILE",
+		Flags: []cli.Flag{
+			jsonFlag(),
+			&cli.StringFlag{Name: "rung", Value: "all", Usage: "one-finger, two-note, octave, three-note, as-written or all"},
+			&cli.StringFlag{Name: "part", Usage: "only the part of this name"},
+			&cli.FloatFlag{Name: "reach", Value: hand.UsualReach, Usage: "widest distance the hand spans, in `MM`"},
+			&cli.FloatFlag{Name: "scale", Value: neck.UsualScale, Usage: "scale length in `MM`"},
+			&cli.FloatFlag{Name: "tempo", Usage: "beats per minute; without it the tempo of the part"},
+			&cli.StringFlag{Name: "prefer", Value: string(arrange.Nearest), Usage: "one-string or nearest"},
+			&cli.StringFlag{Name: "thicken", Value: string(arrange.All), Usage: "all notes or accents only"},
+			&cli.StringFlag{Name: "tuning", Usage: "rewrite for another tuning: a name, or six notes low to high"},
+		},
+		Action: s.arrange,
+	}
+}
+
+// arrangeOptions reads the options of arrange.
+func arrangeOptions(c *cli.Command) (arrange.Options, error) {
+	o := arrange.Options{
+		Player:  hand.Player{Reach: c.Float("reach"), Scale: c.Float("scale")},
+		Tempo:   c.Float("tempo"),
+		Prefer:  arrange.Prefer(c.String("prefer")),
+		Thicken: arrange.Thicken(c.String("thicken")),
+	}
+	switch {
+	case !(o.Player.Reach > 0 && o.Player.Reach <= 400):
+		return o, fmt.Errorf("--reach is %g; write millimetres from 1 to 400", o.Player.Reach)
+	case !(o.Player.Scale >= 200 && o.Player.Scale <= 1000):
+		return o, fmt.Errorf("--scale is %g; write millimetres from 200 to 1000", o.Player.Scale)
+	case c.IsSet("tempo") && !(o.Tempo >= sheet.MinTempo && o.Tempo <= sheet.MaxTempo):
+		return o, fmt.Errorf("--tempo is %g; write beats per minute from %d to %d", o.Tempo, sheet.MinTempo, sheet.MaxTempo)
+	case o.Prefer != arrange.Nearest && o.Prefer != arrange.OneString:
+		return o, fmt.Errorf("--prefer is %q; use one-string or nearest", o.Prefer)
+	case o.Thicken != arrange.All && o.Thicken != arrange.Accents:
+		return o, fmt.Errorf("--thicken is %q; use all or accents", o.Thicken)
+	}
+	if t := c.String("tuning"); t != "" {
+		tuning, err := neck.Parse(t)
+		if err != nil {
+			return o, fmt.Errorf("--tuning: %w", err)
+		}
+		o.Tuning = &tuning
+	}
+	return o, nil
+}
+
+func (s *streams) arrange(_ context.Context, c *cli.Command) error {
+	o, err := arrangeOptions(c)
+	if err != nil {
+		return err
+	}
+	rungs := arrange.Rungs
+	if r := c.String("rung"); r != "all" {
+		rung, err := arrange.ParseRung(r)
+		if err != nil {
+			return fmt.Errorf("--rung: %w, or all", err)
+		}
+		rungs = []arrange.Rung{rung}
+	}
+	sh, err := s.readSheet(c)
+	if err != nil {
+		return err
+	}
+	parts, err := chosenParts(sh.Song, c.String("part"))
+	if err != nil {
+		return err
+	}
+	a := arrange.New(sh.Song, o)
+	tuning := sh.Song.Tuning
+	if o.Tuning != nil {
+		tuning = *o.Tuning
+	}
+	result := arranged{Title: sh.Song.Title, Tuning: tuning.Spelled(), Parts: []arrangedPart{}}
+	for _, i := range parts {
+		p := arrangedPart{Name: sh.Song.Parts[i].Name}
+		for _, r := range rungs {
+			p.Rungs = append(p.Rungs, newArrangedRung(a.Version(i, r)))
+		}
+		result.Parts = append(result.Parts, p)
+	}
+	if c.Bool("json") {
+		return s.printJSON(result)
+	}
+	_, err = fmt.Fprint(s.out, result)
+	return err
+}
+
+// chosenParts lists the parts to arrange: all, or the one that is named.
+func chosenParts(s *song.Song, name string) ([]int, error) {
+	if name != "" {
+		i, ok := s.PartNamed(name)
+		if !ok {
+			var names []string
+			for i := range s.Parts {
+				names = append(names, s.Parts[i].Name)
+			}
+			return nil, inputErrorf("there is no part %q; the sheet has %s", name, strings.Join(names, ", "))
+		}
+		return []int{i}, nil
+	}
+	all := make([]int, len(s.Parts))
+	for i := range all {
+		all[i] = i
+	}
+	return all, nil
+}
+
+type arranged struct {
+	Title  string                      `json:"title"`
+	Tuning [neck.Strings]pitch.Spelled `json:"tuning"`
+	Parts  []arrangedPart              `json:"parts"`
+}
+
+type arrangedPart struct {
+	Name  string         `json:"name"`
+	Rungs []arrangedRung `json:"rungs"`
+}
+
+type arrangedRung struct {
+	Rung   arrange.Rung  `json:"rung"`
+	Tempo  float64       `json:"tempo"`
+	Grade  float64       `json:"grade"`
+	Travel float64       `json:"travel"`
+	Why    []string      `json:"why"`
+	Bars   []arrangedBar `json:"bars"`
+}
+
+type arrangedBar struct {
+	Bar    int             `json:"bar"`
+	Demand float64         `json:"demand"`
+	Why    []string        `json:"why"`
+	Events []arrangedEvent `json:"events"`
+}
+
+type arrangedEvent struct {
+	Start  pitch.Frac     `json:"start"`
+	Length pitch.Frac     `json:"length"`
+	Beat   string         `json:"beat"`
+	Notes  []arrangedNote `json:"notes"`
+	Dead   []neck.String  `json:"dead,omitempty"`
+	Stroke song.Stroke    `json:"stroke"`
+	Muted  bool           `json:"palm_muted,omitempty"`
+	Mutes  []hand.Mute    `json:"mutes"`
+	Why    string         `json:"why"`
+}
+
+type arrangedNote struct {
+	String neck.String   `json:"string"`
+	Fret   int           `json:"fret"`
+	Finger hand.Finger   `json:"finger"`
+	Pitch  pitch.Spelled `json:"pitch"`
+}
+
+func newArrangedRung(v arrange.Version) arrangedRung {
+	r := arrangedRung{Rung: v.Rung, Tempo: v.Tempo, Grade: v.Grade, Travel: round(v.Travel, 10), Why: v.Why, Bars: []arrangedBar{}}
+	for _, b := range v.Bars {
+		bar := arrangedBar{Bar: b.Number, Demand: round(b.Demand, 1000), Why: b.Why, Events: []arrangedEvent{}}
+		for _, e := range b.Events {
+			event := arrangedEvent{Start: e.Start, Length: e.Length, Beat: e.Beat, Notes: []arrangedNote{},
+				Dead: e.Dead, Stroke: e.Stroke, Muted: e.Muted, Mutes: e.Mutes, Why: e.Why}
+			for _, n := range e.Notes {
+				event.Notes = append(event.Notes, arrangedNote(n))
+			}
+			if event.Mutes == nil {
+				event.Mutes = []hand.Mute{}
+			}
+			bar.Events = append(bar.Events, event)
+		}
+		r.Bars = append(r.Bars, bar)
+	}
+	return r
+}
+
+func round(v float64, parts float64) float64 { return float64(int(v*parts+0.5)) / parts }
+
+// String writes the versions as text: a line for each bar with what is played
+// on each count, and the reasons below.
+func (a arranged) String() string {
+	var b strings.Builder
+	fmt.Fprintf(&b, "%s\n", a.Title)
+	for _, p := range a.Parts {
+		for _, r := range p.Rungs {
+			fmt.Fprintf(&b, "\n%s · %s · grade %.1f at %g · hand moves %.0f mm\n", p.Name, r.Rung.Title(), r.Grade, r.Tempo, r.Travel)
+			for _, bar := range r.Bars {
+				fmt.Fprintf(&b, "%3d ", bar.Bar)
+				for _, e := range bar.Events {
+					fmt.Fprintf(&b, " %s:%s", e.Beat, e.text())
+				}
+				fmt.Fprintf(&b, "\n     %s\n", strings.Join(bar.Why, "; "))
+			}
+		}
+	}
+	return b.String()
+}
+
+// text writes what is fretted, as in a sheet, with the finger in brackets.
+func (e arrangedEvent) text() string {
+	var notes []string
+	for _, n := range e.Notes {
+		text := fmt.Sprintf("%d%s", n.Fret, n.String)
+		if n.Finger != hand.None {
+			text += "[" + n.Finger.String() + "]"
+		}
+		notes = append(notes, text)
+	}
+	if len(notes) == 0 {
+		return "x"
+	}
+	return strings.Join(notes, "+")
+}

@@ -1,0 +1,88 @@
+package song
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"valleyside/core/neck"
+	"valleyside/core/pitch"
+)
+
+func TestMeters(t *testing.T) {
+	for text, beat := range map[string]pitch.Frac{
+		"4/4": pitch.F(1, 4), "3/4": pitch.F(1, 4), "6/8": pitch.F(3, 8), "9/8": pitch.F(3, 8),
+		"12/8": pitch.F(3, 8), "7/8": pitch.F(1, 8), "3/8": pitch.F(1, 8), "2/2": pitch.F(1, 2),
+	} {
+		m, err := ParseMeter(text)
+		require.NoError(t, err)
+		assert.Equal(t, beat, m.Beat(), text)
+		assert.Equal(t, text, m.String())
+	}
+	for _, bad := range []string{"", "4", "4/3", "0/4", "33/4", "4/64", "a/b"} {
+		_, err := ParseMeter(bad)
+		assert.Error(t, err, bad)
+	}
+}
+
+func TestCountSyllables(t *testing.T) {
+	f := pitch.F
+	four, six := Meter{4, 4}, Meter{6, 8}
+	for at, want := range map[pitch.Frac]string{
+		f(0, 1): "1", f(1, 8): "&", f(1, 16): "e", f(3, 16): "a", f(1, 4): "2", f(7, 8): "&",
+		f(1, 12): "trip", f(1, 6): "let", f(5, 12): "let", f(1, 32): "·",
+	} {
+		assert.Equal(t, want, four.Syllable(at, ByBeat), at)
+	}
+	for at, want := range map[pitch.Frac][2]string{
+		f(0, 1): {"1", "1"}, f(1, 8): {"trip", "2"}, f(2, 8): {"let", "3"}, f(3, 8): {"2", "4"}, f(5, 8): {"let", "6"}, f(7, 16): {"·", "&"},
+	} {
+		assert.Equal(t, want[0], six.Syllable(at, ByBeat), at)
+		assert.Equal(t, want[1], six.Syllable(at, ByEighth), at)
+	}
+}
+
+func TestFeel(t *testing.T) {
+	for text, want := range map[string]string{"straight": "straight", "Swing": "swing", "swing 60%": "swing 60%", "swing 60": "swing 60%", "swing 50%": "straight"} {
+		f, err := ParseFeel(text)
+		require.NoError(t, err, text)
+		assert.Equal(t, want, f.String())
+		again, err := ParseFeel(f.String())
+		require.NoError(t, err)
+		assert.Equal(t, f, again)
+	}
+	for _, bad := range []string{"", "shuffle", "swing 90%", "swing x", "straight 50%"} {
+		_, err := ParseFeel(bad)
+		assert.Error(t, err, bad)
+	}
+}
+
+// At 120 a beat takes half a second; swung, the second eighth comes at two
+// thirds of it.
+func TestClock(t *testing.T) {
+	p := Part{Meter: FourFour}
+	assert.InDelta(t, 0.25, p.Clock(120).At(1.0/8), 1e-9)
+	assert.InDelta(t, 2, p.Clock(120).At(1), 1e-9)
+	p.Feel = Swing
+	c := p.Clock(120)
+	assert.InDelta(t, 1.0/3, c.At(1.0/8), 1e-9)
+	assert.InDelta(t, 0.5, c.At(1.0/4), 1e-9)
+	assert.InDelta(t, 0.5+1.0/3, c.At(3.0/8), 1e-9)
+	assert.InDelta(t, 1.0/6, c.At(1.0/16), 1e-9)
+	p.Meter = Meter{6, 8}
+	assert.InDelta(t, 0.5/3, p.Clock(120).At(1.0/8), 1e-9, "swing does not bend thirds")
+	p.Lines = []Line{{Bars: make([]Bar, 4), Times: 2}}
+	assert.InDelta(t, 8, p.Seconds(120), 1e-9, "8 bars of 2 beats at 120")
+}
+
+func TestBendsAndHarmonicsSoundHigher(t *testing.T) {
+	base := neck.Standard.Pitch(3, 7)
+	assert.Equal(t, base+2, Note{String: 3, Fret: 7, Bend: 200}.Pitch(neck.Standard))
+	assert.Equal(t, base+1, Note{String: 3, Fret: 7, Bend: 50}.Pitch(neck.Standard))
+	// The natural harmonics of a string: octave, twelfth, two octaves.
+	open := neck.Standard.Open(3)
+	for fret, above := range map[int]pitch.Pitch{12: 12, 7: 19, 5: 24, 6: 6} {
+		assert.Equal(t, open+above, Note{String: 3, Fret: fret, Harmonic: true}.Pitch(neck.Standard), fret)
+	}
+}
