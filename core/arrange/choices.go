@@ -123,10 +123,16 @@ func (w *work) chooseSingle(n *need, h harmony) {
 	}
 }
 
-// away is what it costs to play a note in another place than the written one.
+// away is what it costs to play a note in another place than the one where it
+// is written.
 func (w *work) away(e *song.Event, s neck.String, fret int) float64 {
-	if e.Kind != song.Notes || len(e.Notes) != 1 || (e.Notes[0].String == s && e.Notes[0].Fret == fret) {
+	if e.Kind != song.Notes {
 		return 0
+	}
+	for _, n := range e.Notes {
+		if n.String == s && n.Fret == fret {
+			return 0
+		}
 	}
 	return offWritten
 }

@@ -87,9 +87,9 @@ var spread = [hand.Thumb][hand.Thumb]float64{
 	hand.Ring:   {hand.Little: 0.45},
 }
 
-// ReachDemand is 0 where the fingers lie together and 1 where two of them are
-// as far apart as those two can be. Beyond the reach of the hand it grows
-// steeply.
+// ReachDemand is 0 where the fingers lie at one fret and 1 where two of them
+// are as far apart along the neck as those two can be. Where the straight
+// distance is beyond the reach of the hand it grows steeply.
 func ReachDemand(f hand.Fingering, p hand.Player) float64 {
 	n := p.Neck()
 	worst := 0.0
@@ -99,7 +99,7 @@ func ReachDemand(f hand.Fingering, p hand.Player) float64 {
 			if a == hand.None || b <= a || b == hand.Thumb {
 				continue
 			}
-			apart := n.Distance(neck.StringAt(i), int(f.Frets[i]), neck.StringAt(j), int(f.Frets[j]))
+			apart := n.Along(int(f.Frets[i]), int(f.Frets[j]))
 			worst = max(worst, apart/(p.Reach*spread[a][b]))
 		}
 	}

@@ -1,0 +1,314 @@
+package arrange
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"valleyside/core/hand"
+	"valleyside/core/neck"
+	"valleyside/core/pitch"
+	"valleyside/core/sheet"
+	"valleyside/core/song"
+)
+
+func read(t require.TestingT, body string) *song.Song {
+	s := sheet.Parse("title: T\n" + body)
+	require.True(t, s.OK(), "%v", s.Problems)
+	return s.Song
+}
+
+// played writes the events of a version as slots.
+func played(v Version) string {
+	var bars []string
+	for _, b := range v.Bars {
+		var events []string
+		for _, e := range b.Events {
+			var notes []string
+			for _, n := range e.Notes {
+				notes = append(notes, fmt.Sprintf("%d%s", n.Fret, n.String))
+			}
+			if notes == nil {
+				notes = []string{"x"}
+			}
+			events = append(events, strings.Join(notes, "+"))
+		}
+		bars = append(bars, strings.Join(events, " "))
+	}
+	return strings.Join(bars, " | ")
+}
+
+func TestVersions(t *testing.T) {
+	const riff = "A:\n| 0A 3A 5A 2D |\n"
+	cases := []struct {
+		name, body string
+		rung       Rung
+		options    Options
+		want       string
+	}{
+		{"the line itself", riff, OneFinger, Options{}, "0A 3A 0D 2D"},
+		{"one string", riff, OneFinger, Options{Prefer: OneString}, "0A 3A 5A 7A"},
+		{"root of a power chord", "A:\n| 3A+5D 5A+7D |", OneFinger, Options{Prefer: OneString}, "3A 5A"},
+		{"root of an upside-down one", "A:\n| 5E+5A |", OneFinger, Options{}, "0D"},
+		{"the bass that is named", "A:\n| C/G D/F# |", OneFinger, Options{}, "3E 2E"},
+		{"open power chords", "A:\n| E5 A5 D5 |", TwoNote, Options{}, "0E+2A 0A+2D 0D+2G"},
+		{"a slash bass that is the fifth", "A:\n| C/G |", TwoNote, Options{}, "3E+3A"},
+		{"a slash bass that is not", "A:\n| D/F# |", TwoNote, Options{}, "0D+2G"},
+		{"a diminished fifth stays one", "A:\n| Bdim |", TwoNote, Options{}, "2A+3D"},
+		{"an augmented one too", "A:\n| G+ |", TwoNote, Options{}, "3E+6A"},
+		{"drop D under one finger", "tuning: drop D\nA:\n| D5 G5 |", TwoNote, Options{}, "0E+0A 5E+5A"},
+		{"drop D, three notes", "tuning: drop D\nA:\n| D5 F5 |", ThreeNote, Options{}, "0E+0A+0D 3E+3A+3D"},
+		{"octaves", "A:\n| F5 |", Octave, Options{}, "1E+3D"},
+		{"a dead strum stays", "A:\n| E5 x |", TwoNote, Options{}, "0E+2A x"},
+		{"a reach too wide", "A:\n| F5 |", TwoNote, Options{Player: hand.Player{Reach: 50}}, "1E"},
+		{"a bend becomes its target", "A:\n| 9G 7Gb2 |", OneFinger, Options{Prefer: OneString}, "0e 0e"},
+	}
+	for _, c := range cases {
+		t.Run(c.name, func(t *testing.T) {
+			v := New(read(t, c.body), c.options).Version(0, c.rung)
+			assert.Equal(t, c.want, played(v))
+		})
+	}
+}
+
+func TestAccentsOnly(t *testing.T) {
+	s := read(t, "A:\n| 0E 0E 3E! 0E 5E - - 0E |\n")
+	v := New(s, Options{Thicken: Accents}).Version(0, TwoNote)
+	var sizes []int
+	for _, e := range v.Bars[0].Events {
+		sizes = append(sizes, len(e.Notes))
+	}
+	assert.Equal(t, []int{2, 1, 2, 1, 2, 1}, sizes, "the first, the accented and the longest")
+}
+
+func TestSpelling(t *testing.T) {
+	names := func(body string, r Rung) string {
+		v := New(read(t, body), Options{}).Version(0, r)
+		var out []string
+		for _, n := range v.Bars[0].Events[0].Notes {
+			out = append(out, n.Pitch.String())
+		}
+		return strings.Join(out, " ")
+	}
+	assert.Equal(t, "F#2 C#3", names("key: C\nA:\n| F#5 |", TwoNote))
+	assert.Equal(t, "Gb2 Db3", names("key: C\nA:\n| Gb5 |", TwoNote))
+	assert.Equal(t, "Bb2 F3", names("key: C\nA:\n| 1A |", TwoNote))
+	assert.Equal(t, "G#2 D#3", names("key: E major\nA:\n| 4E |", TwoNote))
+	assert.Equal(t, "B2 F3", names("key: A minor\nA:\n| Bdim |", TwoNote))
+	assert.Equal(t, "Eb3", names("key: A minor\nA:\n| 6A |", OneFinger))
+}
+
+func TestOtherTuning(t *testing.T) {
+	s := read(t, "tuning: drop D\nA:\n| 0E 5E 0E+0A |")
+	standard := neck.Standard
+	v := New(s, Options{Tuning: &standard}).Version(0, OneFinger)
+	assert.Equal(t, "D3", v.Bars[0].Events[0].Notes[0].Pitch.String(), "D2 is below the neck")
+	assert.Contains(t, v.Bars[0].Events[0].Why, "moved by 1 octaves")
+	assert.Equal(t, "G2", v.Bars[0].Events[1].Notes[0].Pitch.String())
+}
+
+// drawPart draws a part of single notes, shapes and chords in any tuning.
+func drawPart(t *rapid.T) *song.Song {
+	tuning := rapid.SampledFrom(append(neck.Known(), "C G D G B D", "E A D G C F", "B E A D F# B")).Draw(t, "tuning")
+	capo := rapid.IntRange(0, 5).Draw(t, "capo")
+	var b strings.Builder
+	fmt.Fprintf(&b, "tuning: %s\ncapo: %d\nkey: %s\nA:\n", tuning, capo,
+		rapid.SampledFrom([]string{"Am", "Eb major", "F# minor", "D dorian"}).Draw(t, "key"))
+	for range rapid.IntRange(1, 3).Draw(t, "bars") {
+		b.WriteString("|")
+		for range rapid.IntRange(1, 8).Draw(t, "slots") {
+			s := rapid.SampledFrom([]string{"E", "A", "D", "G", "B", "e"}).Draw(t, "string")
+			f := rapid.IntRange(0, 17).Draw(t, "fret")
+			fmt.Fprintf(&b, " %s", rapid.SampledFrom([]string{
+				fmt.Sprintf("%d%s", f, s), fmt.Sprintf("%d%s", f, s), fmt.Sprintf("h%d%s", f, s), ".", "-", "x", "x" + s,
+				fmt.Sprintf("%dA+%dD", f, f+2), "Em7", "C/G", "F#m", "Bdim", "G+", "Bb7", "D/F#", "G#m7b5", "Ebmaj7",
+			}).Draw(t, "slot"))
+		}
+		b.WriteString(" |\n")
+	}
+	return read(t, b.String())
+}
+
+// What a version gives is right in every tuning: the rhythm and the roots
+// stay, the intervals are what the rung promises, and the hand can do it.
+func TestEveryVersionIsRight(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		s := drawPart(t)
+		o := Options{Player: hand.Player{Reach: rapid.Float64Range(20, 160).Draw(t, "reach")},
+			Prefer:  rapid.SampledFrom([]Prefer{Nearest, OneString}).Draw(t, "prefer"),
+			Thicken: rapid.SampledFrom([]Thicken{All, Accents}).Draw(t, "thicken")}
+		open := s.Open()
+		a := New(s, o)
+		n := a.options.Player.Neck()
+		for _, rung := range Rungs {
+			v := a.Version(0, rung)
+			require.GreaterOrEqual(t, v.Grade, 1.0)
+			require.LessOrEqual(t, v.Grade, 10.0)
+			written := s.Parts[0].Bars()
+			require.Len(t, v.Bars, len(written))
+			for b, bar := range v.Bars {
+				require.NotEmpty(t, bar.Why, "every bar has a reason")
+				var sounding []song.Event
+				for _, e := range written[b].Events {
+					if e.Sounds() {
+						sounding = append(sounding, e)
+					}
+				}
+				require.Len(t, bar.Events, len(sounding))
+				for i, e := range bar.Events {
+					from := sounding[i]
+					require.Equal(t, from.Start, e.Start)
+					require.Equal(t, from.Length, e.Length)
+					require.NotEmpty(t, e.Why)
+					if from.Dead() {
+						require.Empty(t, e.Notes)
+						continue
+					}
+					require.NotEmpty(t, e.Notes)
+					checkEvent(t, rung, e, from, open, o.Player.Reach, n)
+				}
+			}
+		}
+	})
+}
+
+func checkEvent(t *rapid.T, rung Rung, e Event, from song.Event, open neck.Tuning, reach float64, n neck.Neck) {
+	var pitches []pitch.Pitch
+	for _, note := range e.Notes {
+		p := open.Pitch(note.String, note.Fret)
+		pitches = append(pitches, p)
+		require.GreaterOrEqual(t, note.Fret, 0)
+		require.LessOrEqual(t, note.Fret, n.LastFret())
+		require.Equal(t, p, note.Pitch.Pitch(), "the name is that of the sound")
+		require.Equal(t, note.Fret > 0, note.Finger != hand.None)
+	}
+	if rung == AsWritten {
+		if from.Kind == song.Notes {
+			require.Len(t, e.Notes, len(from.Notes))
+		}
+		return
+	}
+	require.LessOrEqual(t, e.Fingering.Reach(n), reach)
+	var root, bass, fifth int
+	if from.Kind == song.Chord {
+		root, bass, fifth = from.Chord.Root.Class(), from.Chord.Lowest().Class(), 7
+		switch from.Chord.Symbol {
+		case "Bdim", "G#m7b5":
+			fifth = 6
+		case "G+":
+			fifth = 8
+		}
+	} else {
+		lowest := open.Pitch(from.Notes[0].String, from.Notes[0].Fret)
+		root, bass, fifth = lowest.Class(), lowest.Class(), 7
+		if len(from.Notes) == 2 {
+			// The typed shape is a fifth, a fourth (root above) or, by its
+			// tuning, something else, in which the lower note is taken on trust.
+			switch d := open.Pitch(from.Notes[1].String, from.Notes[1].Fret) - lowest; d.Class() {
+			case 7:
+			case 5:
+				root, bass = (lowest + d).Class(), (lowest + d).Class()
+			default:
+				return
+			}
+		}
+	}
+	switch len(e.Notes) {
+	case 1:
+		require.Contains(t, []int{root, bass}, pitches[0].Class())
+		if rung == OneFinger {
+			require.Equal(t, bass, pitches[0].Class())
+		}
+		if from.Kind == song.Notes && len(from.Notes) == 1 {
+			require.Equal(t, open.Pitch(from.Notes[0].String, from.Notes[0].Fret), pitches[0], "a line keeps its octave")
+		}
+	case 2:
+		require.NotEqual(t, OneFinger, rung)
+		low, high := min(pitches[0], pitches[1]), max(pitches[0], pitches[1])
+		if rung == Octave {
+			require.EqualValues(t, 12, high-low)
+			require.Equal(t, bass, low.Class())
+			return
+		}
+		if low.Class() == root {
+			require.EqualValues(t, fifth, high-low)
+		} else {
+			require.Equal(t, root, high.Class(), "upside down, the root is the upper note")
+			require.EqualValues(t, 12-fifth, high-low)
+		}
+	case 3:
+		require.Equal(t, ThreeNote, rung)
+		require.Equal(t, root, pitches[0].Class())
+		require.EqualValues(t, fifth, pitches[1]-pitches[0])
+		require.EqualValues(t, 12, pitches[2]-pitches[0])
+	default:
+		require.Fail(t, "too many notes")
+	}
+	if rung == OneFinger {
+		require.LessOrEqual(t, e.Fingering.Count(), 1)
+		require.Len(t, e.Notes, 1)
+	}
+}
+
+// The search over a part gives the cheapest of all sequences.
+func TestSearchAgainstBruteForce(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		var b strings.Builder
+		b.WriteString("A:\n|")
+		for range rapid.IntRange(1, 4).Draw(t, "events") {
+			fmt.Fprintf(&b, " %d%s", rapid.IntRange(1, 12).Draw(t, "fret"), rapid.SampledFrom([]string{"A", "D", "G"}).Draw(t, "string"))
+		}
+		b.WriteString(" |\n")
+		s := read(t, b.String())
+		a := New(s, Options{})
+		w := work{Arranger: a, part: &s.Parts[0], rung: OneFinger, clock: s.Parts[0].Clock(100), version: &Version{}}
+		w.moments()
+		found := w.pathCost(w.needs, w.search(w.needs))
+		best := found
+		path := make([]place, len(w.needs))
+		var try func(i int)
+		try = func(i int) {
+			if i == len(path) {
+				best = min(best, w.pathCost(w.needs, path))
+				return
+			}
+			for c := range w.needs[i].choices {
+				bases := []int{w.needs[i].choices[c].base}
+				if bases[0] == 0 {
+					bases = []int{1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12}
+				}
+				for _, base := range bases {
+					path[i] = place{c, base}
+					try(i + 1)
+				}
+			}
+		}
+		try(0)
+		require.InDelta(t, best, found, 1e-9)
+	})
+}
+
+func hundredBars(n int) *song.Song {
+	var b strings.Builder
+	b.WriteString("title: Long\nkey: A minor\nA:\n")
+	for range n / 4 {
+		b.WriteString("| 0A - 3A 5A 2D - (5A 3A) . | 3D+5G - - - . . x x | Am7 - - - F - C/G - | 7A 5A 3A 0A 2D 0D 5A 3A |\n")
+	}
+	return sheet.Parse(b.String()).Song
+}
+
+func BenchmarkAllRungs(b *testing.B) {
+	for _, bars := range []int{12, 100, 400, 2000} {
+		s := hundredBars(bars)
+		b.Run(fmt.Sprintf("bars=%d", bars), func(b *testing.B) {
+			b.ReportAllocs()
+			for b.Loop() {
+				New(s, Options{}).Ladder(0)
+			}
+		})
+	}
+}
