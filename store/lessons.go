@@ -1,0 +1,249 @@
+package store
+
+import (
+	"context"
+
+	"github.com/jmoiron/sqlx"
+)
+
+// Lesson is a song made ready to teach: a rung for each part, and the tempo
+// to reach.
+type Lesson struct {
+	ID          int64   `json:"id"`
+	StudioID    int64   `db:"studio_id" json:"-"`
+	SongID      int64   `db:"song_id" json:"song_id"`
+	Name        string  `json:"name"`
+	TargetTempo float64 `db:"target_tempo" json:"target_tempo"`
+	CreatedAt   Moment  `db:"created_at" json:"created_at"`
+	DeletedAt   Moment  `db:"deleted_at" json:"-"`
+	Parts       []Part  `db:"-" json:"parts"`
+	Students    int     `json:"-"` // to whom it is assigned
+}
+
+// Part is the rung that is chosen for a part. An empty rung leaves the part
+// out for now.
+type Part struct {
+	Part string `json:"part"`
+	Rung string `json:"rung"`
+}
+
+// Assignment is a lesson in a student's hands, as it was on the day it was
+// assigned.
+type Assignment struct {
+	ID          int64   `json:"id"`
+	StudioID    int64   `db:"studio_id" json:"-"`
+	StudentID   int64   `db:"student_id" json:"student_id"`
+	LessonID    int64   `db:"lesson_id" json:"lesson_id"`
+	SongID      int64   `db:"song_id" json:"song_id"`
+	SongVersion int     `db:"song_version" json:"song_version"`
+	Name        string  `json:"name"`
+	TargetTempo float64 `db:"target_tempo" json:"target_tempo"`
+	AssignedAt  Moment  `db:"assigned_at" json:"assigned_at"`
+	EndedAt     Moment  `db:"ended_at" json:"ended_at"`
+	Sheet       string  `json:"-"`
+	// Latest is the newest version of the song.
+	Latest int    `json:"-"`
+	Parts  []Part `db:"-" json:"parts"`
+}
+
+// lessonColumns reads lessons whose song is still there.
+const lessonColumns = `SELECT l.*, (SELECT count(*) FROM assignments a WHERE a.lesson_id = l.id AND a.ended_at = 0) AS students
+	FROM lessons l JOIN songs g ON g.studio_id = l.studio_id AND g.id = l.song_id AND g.deleted_at = 0
+	WHERE l.studio_id = :studio AND l.deleted_at = 0`
+
+// Lessons lists the lessons of a studio by name.
+func (s *Store) Lessons(ctx context.Context, studio int64) ([]Lesson, error) {
+	return s.lessons(ctx, lessonColumns+" ORDER BY l.name COLLATE NOCASE, l.id", args{"studio": studio})
+}
+
+// LessonsOfSong lists the lessons that are made of a song.
+func (s *Store) LessonsOfSong(ctx context.Context, studio, song int64) ([]Lesson, error) {
+	return s.lessons(ctx, lessonColumns+" AND l.song_id = :song ORDER BY l.id", args{"studio": studio, "song": song})
+}
+
+// Lesson reads one lesson.
+func (s *Store) Lesson(ctx context.Context, studio, id int64) (Lesson, error) {
+	l, err := s.lessons(ctx, lessonColumns+" AND l.id = :id", args{"studio": studio, "id": id})
+	if err == nil && len(l) == 0 {
+		err = ErrNotFound
+	}
+	if err != nil {
+		return Lesson{}, err
+	}
+	return l[0], nil
+}
+
+func (s *Store) lessons(ctx context.Context, query string, a args) ([]Lesson, error) {
+	lessons, err := list[Lesson](ctx, s.db, query, a)
+	if err != nil {
+		return nil, err
+	}
+	parts, err := partsOf(ctx, s.db, "lesson", a)
+	for i := range lessons {
+		lessons[i].Parts = parts[lessons[i].ID]
+	}
+	return lessons, err
+}
+
+// partsOf reads the parts of all lessons or assignments of a studio, by the
+// id of what they belong to. With an id among the arguments it reads those of
+// that one.
+func partsOf(ctx context.Context, q querier, of string, a args) (map[int64][]Part, error) {
+	query := "SELECT " + of + "_id AS owner, part, rung FROM " + of + "_parts WHERE studio_id = :studio"
+	if _, one := a["id"]; one {
+		query += " AND " + of + "_id = :id"
+	}
+	rows, err := list[struct {
+		Owner int64
+		Part
+	}](ctx, q, query+" ORDER BY "+of+"_id, position", a)
+	parts := map[int64][]Part{}
+	for _, r := range rows {
+		parts[r.Owner] = append(parts[r.Owner], r.Part)
+	}
+	return parts, err
+}
+
+// setParts replaces the parts of a lesson or an assignment.
+func setParts(ctx context.Context, tx *sqlx.Tx, of string, studio, id int64, parts []Part) error {
+	a := args{"studio": studio, "id": id}
+	if _, err := sqlx.NamedExecContext(ctx, tx, "DELETE FROM "+of+"_parts WHERE studio_id = :studio AND "+of+"_id = :id", a); err != nil {
+		return err
+	}
+	for i, p := range parts {
+		a["position"], a["part"], a["rung"] = i, p.Part, p.Rung
+		_, err := insert(ctx, tx, "INSERT INTO "+of+"_parts (studio_id, "+of+"_id, position, part, rung) VALUES (:studio, :id, :position, :part, :rung)", a)
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// AddLesson adds a lesson to the studio that l names.
+func (s *Store) AddLesson(ctx context.Context, l Lesson) (id int64, err error) {
+	err = s.in(ctx, func(tx *sqlx.Tx) error {
+		id, err = insert(ctx, tx, `INSERT INTO lessons (studio_id, song_id, name, target_tempo, created_at)
+			VALUES (:studio, :song, :name, :tempo, :now)`,
+			args{"studio": l.StudioID, "song": l.SongID, "name": l.Name, "tempo": l.TargetTempo, "now": l.CreatedAt})
+		if err != nil {
+			return err
+		}
+		return setParts(ctx, tx, "lesson", l.StudioID, id, l.Parts)
+	})
+	return id, err
+}
+
+// SetLesson changes a lesson's name, tempo and rungs.
+func (s *Store) SetLesson(ctx context.Context, l Lesson) error {
+	return s.in(ctx, func(tx *sqlx.Tx) error {
+		err := change(ctx, tx, "UPDATE lessons SET name = :name, target_tempo = :tempo WHERE studio_id = :studio AND id = :id AND deleted_at = 0",
+			args{"studio": l.StudioID, "id": l.ID, "name": l.Name, "tempo": l.TargetTempo})
+		if err != nil {
+			return err
+		}
+		return setParts(ctx, tx, "lesson", l.StudioID, l.ID, l.Parts)
+	})
+}
+
+// DeleteLesson hides a lesson. What was assigned of it stays assigned.
+func (s *Store) DeleteLesson(ctx context.Context, studio, id int64, now Moment) error {
+	return setDeleted(ctx, s.db, "lessons", studio, id, now)
+}
+
+// RestoreLesson brings a deleted lesson back.
+func (s *Store) RestoreLesson(ctx context.Context, studio, id int64) error {
+	return setDeleted(ctx, s.db, "lessons", studio, id, 0)
+}
+
+// Assign gives a lesson to a student as it is now. A student who has it
+// already gets it brought up to date.
+func (s *Store) Assign(ctx context.Context, studio, lesson, student int64, now Moment) (id int64, err error) {
+	l, err := s.Lesson(ctx, studio, lesson)
+	if err != nil {
+		return 0, err
+	}
+	song, err := s.Song(ctx, studio, l.SongID)
+	if err != nil {
+		return 0, err
+	}
+	if _, err := s.Student(ctx, studio, student); err != nil {
+		return 0, err
+	}
+	var parts []Part
+	for _, p := range l.Parts {
+		if p.Rung != "" {
+			parts = append(parts, p)
+		}
+	}
+	a := args{"studio": studio, "student": student, "lesson": lesson, "song": song.ID, "version": song.Version,
+		"name": l.Name, "tempo": l.TargetTempo, "now": now}
+	err = s.in(ctx, func(tx *sqlx.Tx) error {
+		id, err = get[int64](ctx, tx, `SELECT id FROM assignments
+			WHERE studio_id = :studio AND student_id = :student AND lesson_id = :lesson AND ended_at = 0`, a)
+		switch {
+		case err == nil:
+			a["id"] = id
+			err = change(ctx, tx, `UPDATE assignments SET song_version = :version, name = :name, target_tempo = :tempo
+				WHERE studio_id = :studio AND id = :id`, a)
+		case err == ErrNotFound:
+			id, err = insert(ctx, tx, `INSERT INTO assignments
+				(studio_id, student_id, lesson_id, song_id, song_version, name, target_tempo, assigned_at)
+				VALUES (:studio, :student, :lesson, :song, :version, :name, :tempo, :now)`, a)
+		}
+		if err != nil {
+			return err
+		}
+		return setParts(ctx, tx, "assignment", studio, id, parts)
+	})
+	return id, err
+}
+
+const assignmentColumns = `SELECT a.*, v.sheet, g.version AS latest FROM assignments a
+	JOIN song_versions v ON v.song_id = a.song_id AND v.version = a.song_version AND v.studio_id = a.studio_id
+	JOIN songs g ON g.id = a.song_id AND g.studio_id = a.studio_id
+	JOIN students t ON t.id = a.student_id AND t.studio_id = a.studio_id AND t.deleted_at = 0
+	WHERE a.studio_id = :studio`
+
+// Assignments lists what is assigned in a studio, the newest first.
+func (s *Store) Assignments(ctx context.Context, studio int64) ([]Assignment, error) {
+	return s.assignments(ctx, assignmentColumns+" AND a.ended_at = 0 ORDER BY a.assigned_at DESC, a.id DESC", args{"studio": studio})
+}
+
+// AssignmentsOf lists what a student has been assigned, the newest first.
+func (s *Store) AssignmentsOf(ctx context.Context, studio, student int64) ([]Assignment, error) {
+	return s.assignments(ctx, assignmentColumns+" AND a.student_id = :student AND a.ended_at = 0 ORDER BY a.assigned_at DESC, a.id DESC",
+		args{"studio": studio, "student": student})
+}
+
+// Assignment reads one assignment of a student.
+func (s *Store) Assignment(ctx context.Context, studio, student, id int64) (Assignment, error) {
+	found, err := s.assignments(ctx, assignmentColumns+" AND a.student_id = :student AND a.id = :id",
+		args{"studio": studio, "student": student, "id": id})
+	if err == nil && len(found) == 0 {
+		err = ErrNotFound
+	}
+	if err != nil {
+		return Assignment{}, err
+	}
+	return found[0], nil
+}
+
+func (s *Store) assignments(ctx context.Context, query string, a args) ([]Assignment, error) {
+	found, err := list[Assignment](ctx, s.db, query, a)
+	if err != nil {
+		return nil, err
+	}
+	parts, err := partsOf(ctx, s.db, "assignment", a)
+	for i := range found {
+		found[i].Parts = parts[found[i].ID]
+	}
+	return found, err
+}
+
+// EndAssignment takes a lesson from a student; what was practised stays. With
+// 0 it gives it back.
+func (s *Store) EndAssignment(ctx context.Context, studio, student, id int64, at Moment) error {
+	return change(ctx, s.db, "UPDATE assignments SET ended_at = :at WHERE studio_id = :studio AND student_id = :student AND id = :id",
+		args{"studio": studio, "student": student, "id": id, "at": at})
+}

@@ -1,0 +1,158 @@
+// Package store keeps studios, songs, lessons and practice in SQLite. Every
+// function that touches a studio's rows takes the studio's id and sees no
+// other's. Times come from the caller.
+package store
+
+import (
+	"context"
+	"database/sql"
+	"embed"
+	"errors"
+	"fmt"
+	"io/fs"
+	"log/slog"
+	"net/url"
+	"os"
+	"time"
+
+	"github.com/jmoiron/sqlx"
+	"github.com/pressly/goose/v3"
+	_ "modernc.org/sqlite" // the driver
+)
+
+//go:embed migrations/*.sql
+var migrations embed.FS
+
+// ErrNotFound means that a row does not exist in this studio.
+var ErrNotFound = errors.New("not found")
+
+// Store is an open database. It is safe for use by several goroutines.
+type Store struct{ db *sqlx.DB }
+
+// Moment is a time in seconds since 1970, UTC; 0 is never.
+type Moment int64
+
+// At is the moment of a time.
+func At(t time.Time) Moment { return Moment(t.Unix()) }
+
+// Time is the moment as a time, in UTC.
+func (m Moment) Time() time.Time { return time.Unix(int64(m), 0).UTC() }
+
+// Open opens the database in a file, makes it where it does not exist, and
+// brings its tables up to date.
+func Open(ctx context.Context, path string) (*Store, error) {
+	dsn := "file:" + (&url.URL{Path: path}).EscapedPath() +
+		"?_pragma=busy_timeout(10000)&_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)" +
+		"&_pragma=foreign_keys(1)&_pragma=cache_size(-2000)&_txlock=immediate"
+	db, err := sqlx.Open("sqlite", dsn)
+	if err != nil {
+		return nil, fmt.Errorf("open database %s: %w", path, err)
+	}
+	db.SetMaxOpenConns(6)
+	db.SetMaxIdleConns(6)
+	s := &Store{db: db}
+	if err := s.migrate(ctx); err != nil {
+		db.Close()
+		return nil, fmt.Errorf("open database %s: %w", path, err)
+	}
+	return s, nil
+}
+
+func (s *Store) migrate(ctx context.Context) error {
+	dir, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return err
+	}
+	p, err := goose.NewProvider(goose.DialectSQLite3, s.db.DB, dir, goose.WithSlog(slog.New(slog.DiscardHandler)))
+	if err != nil {
+		return err
+	}
+	_, err = p.Up(ctx)
+	return err
+}
+
+// DB is the underlying database, for the session store.
+func (s *Store) DB() *sql.DB { return s.db.DB }
+
+// Close closes the database.
+func (s *Store) Close() error { return s.db.Close() }
+
+// Backup writes a consistent copy of the database to a file that must not
+// exist yet. The database may be in use.
+func (s *Store) Backup(ctx context.Context, path string) error {
+	if _, err := os.Stat(path); err == nil {
+		return fmt.Errorf("back up to %s: the file exists; name a new one", path)
+	}
+	if _, err := s.db.ExecContext(ctx, "VACUUM INTO ?", path); err != nil {
+		return fmt.Errorf("back up to %s: %w", path, err)
+	}
+	return nil
+}
+
+// in runs f in a transaction.
+func (s *Store) in(ctx context.Context, f func(tx *sqlx.Tx) error) error {
+	tx, err := s.db.BeginTxx(ctx, nil)
+	if err != nil {
+		return err
+	}
+	defer tx.Rollback() //nolint:errcheck // a no-op once committed
+	if err := f(tx); err != nil {
+		return err
+	}
+	return tx.Commit()
+}
+
+// querier is a database or a transaction.
+type querier interface {
+	sqlx.ExtContext
+	PrepareNamedContext(ctx context.Context, query string) (*sqlx.NamedStmt, error)
+}
+
+// args are the named parameters of a query.
+type args = map[string]any
+
+// get reads one row.
+func get[T any](ctx context.Context, q querier, query string, a args) (T, error) {
+	var row T
+	bound, list, err := sqlx.Named(query, a)
+	if err != nil {
+		return row, err
+	}
+	err = sqlx.GetContext(ctx, q, &row, bound, list...)
+	if errors.Is(err, sql.ErrNoRows) {
+		err = ErrNotFound
+	}
+	return row, err
+}
+
+// list reads all rows.
+func list[T any](ctx context.Context, q querier, query string, a args) ([]T, error) {
+	var rows []T
+	bound, bind, err := sqlx.Named(query, a)
+	if err != nil {
+		return nil, err
+	}
+	err = sqlx.SelectContext(ctx, q, &rows, bound, bind...)
+	return rows, err
+}
+
+// insert adds a row and returns its id.
+func insert(ctx context.Context, q querier, query string, a args) (int64, error) {
+	r, err := sqlx.NamedExecContext(ctx, q, query, a)
+	if err != nil {
+		return 0, err
+	}
+	return r.LastInsertId()
+}
+
+// change updates rows and fails with ErrNotFound where none matches.
+func change(ctx context.Context, q querier, query string, a args) error {
+	r, err := sqlx.NamedExecContext(ctx, q, query, a)
+	if err != nil {
+		return err
+	}
+	if n, err := r.RowsAffected(); err != nil || n == 0 {
+		return errors.Join(err, ErrNotFound)
+	}
+	return nil
+}

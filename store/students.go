@@ -1,0 +1,99 @@
+package store
+
+import (
+	"context"
+	"crypto/rand"
+	"crypto/sha256"
+	"encoding/base64"
+
+	"valleyside/core/hand"
+)
+
+// Student is a student of a studio. No more is kept of them than the lessons
+// need.
+type Student struct {
+	ID             int64   `json:"id"`
+	StudioID       int64   `db:"studio_id" json:"-"`
+	Name           string  `json:"name"`
+	About          string  `json:"about"`
+	Reach          float64 `json:"reach_mm"`
+	Scale          float64 `json:"scale_mm"`
+	NotesPerSecond float64 `db:"notes_per_second" json:"notes_per_second"`
+	LeftHanded     bool    `db:"left_handed" json:"left_handed"`
+	LessonDay      int     `db:"lesson_day" json:"lesson_day"` // 0 Sunday to 6 Saturday, −1 none
+	LessonTime     string  `db:"lesson_time" json:"lesson_time"`
+	LinkHash       []byte  `db:"link_hash" json:"-"`
+	LinkMadeAt     Moment  `db:"link_made_at" json:"link_made_at"`
+	CreatedAt      Moment  `db:"created_at" json:"created_at"`
+	DeletedAt      Moment  `db:"deleted_at" json:"-"`
+}
+
+// Player is the student's hand and instrument.
+func (st *Student) Player() hand.Player {
+	return hand.Player{Reach: st.Reach, Scale: st.Scale, NotesPerSecond: st.NotesPerSecond, LeftHanded: st.LeftHanded}
+}
+
+// Students lists the students of a studio by name.
+func (s *Store) Students(ctx context.Context, studio int64) ([]Student, error) {
+	return list[Student](ctx, s.db, "SELECT * FROM students WHERE studio_id = :studio AND deleted_at = 0 ORDER BY name COLLATE NOCASE, id", args{"studio": studio})
+}
+
+// Student reads one student.
+func (s *Store) Student(ctx context.Context, studio, id int64) (Student, error) {
+	return get[Student](ctx, s.db, "SELECT * FROM students WHERE studio_id = :studio AND id = :id AND deleted_at = 0", args{"studio": studio, "id": id})
+}
+
+func (st *Student) args() args {
+	return args{"studio": st.StudioID, "id": st.ID, "name": st.Name, "about": st.About, "reach": st.Reach, "scale": st.Scale,
+		"nps": st.NotesPerSecond, "left": st.LeftHanded, "day": st.LessonDay, "time": st.LessonTime, "now": st.CreatedAt}
+}
+
+// AddStudent adds a student to the studio that st names.
+func (s *Store) AddStudent(ctx context.Context, st Student) (int64, error) {
+	return insert(ctx, s.db, `INSERT INTO students
+		(studio_id, name, about, reach, scale, notes_per_second, left_handed, lesson_day, lesson_time, created_at)
+		VALUES (:studio, :name, :about, :reach, :scale, :nps, :left, :day, :time, :now)`, st.args())
+}
+
+// SetStudent changes a student.
+func (s *Store) SetStudent(ctx context.Context, st Student) error {
+	return change(ctx, s.db, `UPDATE students SET name = :name, about = :about, reach = :reach, scale = :scale,
+		notes_per_second = :nps, left_handed = :left, lesson_day = :day, lesson_time = :time
+		WHERE studio_id = :studio AND id = :id AND deleted_at = 0`, st.args())
+}
+
+// DeleteStudent hides a student and closes their link.
+func (s *Store) DeleteStudent(ctx context.Context, studio, id int64, now Moment) error {
+	return setDeleted(ctx, s.db, "students", studio, id, now)
+}
+
+// RestoreStudent brings a deleted student back.
+func (s *Store) RestoreStudent(ctx context.Context, studio, id int64) error {
+	return setDeleted(ctx, s.db, "students", studio, id, 0)
+}
+
+// NewLink gives a student a new secret token of 128 random bits and forgets
+// the one before. Only its hash is kept, so this is the one time it is seen.
+func (s *Store) NewLink(ctx context.Context, studio, id int64, now Moment) (token string, err error) {
+	secret := make([]byte, 16)
+	rand.Read(secret)
+	token = base64.RawURLEncoding.EncodeToString(secret)
+	return token, change(ctx, s.db, "UPDATE students SET link_hash = :hash, link_made_at = :now WHERE studio_id = :studio AND id = :id AND deleted_at = 0",
+		args{"studio": studio, "id": id, "hash": hashLink(token), "now": now})
+}
+
+// CloseLink takes a student's link away.
+func (s *Store) CloseLink(ctx context.Context, studio, id int64) error {
+	return change(ctx, s.db, "UPDATE students SET link_hash = NULL, link_made_at = 0 WHERE studio_id = :studio AND id = :id",
+		args{"studio": studio, "id": id})
+}
+
+// StudentByLink finds the student whose link carries a token.
+func (s *Store) StudentByLink(ctx context.Context, token string) (Student, error) {
+	return get[Student](ctx, s.db, "SELECT * FROM students WHERE link_hash = :hash AND deleted_at = 0", args{"hash": hashLink(token)})
+}
+
+func hashLink(token string) []byte {
+	h := sha256.Sum256([]byte(token))
+	return h[:]
+}

@@ -1,0 +1,430 @@
+// Package draw makes the pictures of the pages: tab, hillsides and tempo
+// charts, as SVG that carries a text form of itself. Colours come from the
+// style sheet.
+package draw
+
+import (
+	"fmt"
+	"html"
+	"html/template"
+	"slices"
+	"strconv"
+	"strings"
+
+	"valleyside/core/arrange"
+	"valleyside/core/hand"
+	"valleyside/core/neck"
+	"valleyside/core/pitch"
+	"valleyside/core/sheet"
+	"valleyside/core/song"
+)
+
+// Style is how a studio wants its tab.
+type Style struct {
+	StringNames [neck.Strings]string // low to high; empty means E A D G B e
+	Counting    song.Counting
+	Width       float64 // of a line of bars, px; 0 means 640
+	Fingers     bool    // beside the frets
+	Strokes     bool    // above the strings
+}
+
+// Bar is a bar ready to be drawn.
+type Bar struct {
+	Number  int
+	Meter   song.Meter
+	Columns []Column // in the order of time
+	Times   int      // the bar ends a line that is played this often
+	Demand  float64  // of the version
+	Ridge   float64  // of the bar as written
+	Why     string   // what makes it hard
+	text    string   // the bar in words
+}
+
+// Column is everything that happens at one moment of a bar.
+type Column struct {
+	At     pitch.Frac
+	Length float64 // in whole notes, at most to the end of the bar
+	Marks  []Mark
+	Above  string // chord name
+	Stroke song.Stroke
+	Sounds bool
+	Rest   bool
+	Muted  bool
+	Accent bool
+}
+
+// Mark is one sign on a string line.
+type Mark struct {
+	String neck.String
+	Text   string
+	Finger hand.Finger
+}
+
+// Written makes the bars of a part as they are typed.
+func Written(p *song.Part) []Bar { return writtenBars(p, p.Meter, lineBars(p)) }
+
+// Beside makes the bars of another player.
+func Beside(p *song.Part, player string) []Bar {
+	var lines []song.Voice
+	for _, l := range p.Lines {
+		for _, v := range l.Beside {
+			if v.Player == player {
+				lines = append(lines, v)
+			}
+		}
+	}
+	return writtenBars(p, p.Meter, lines)
+}
+
+func lineBars(p *song.Part) []song.Voice {
+	lines := make([]song.Voice, len(p.Lines))
+	for i, l := range p.Lines {
+		lines[i] = song.Voice{Bars: l.Bars, Times: l.Times}
+	}
+	return lines
+}
+
+func writtenBars(p *song.Part, m song.Meter, lines []song.Voice) []Bar {
+	var bars []Bar
+	for _, l := range lines {
+		for i := range l.Bars {
+			b := newBar(len(bars)+1, m, &l.Bars[i])
+			for j := range l.Bars[i].Events {
+				e := &l.Bars[i].Events[j]
+				c := b.column(e.Start)
+				c.Stroke, c.Marks, c.Muted = e.Stroke, typed(e), e.Muted(p)
+			}
+			if i == len(l.Bars)-1 {
+				b.Times = l.Times
+			}
+			b.text = words(b.Columns, m)
+			bars = append(bars, b)
+		}
+	}
+	return bars
+}
+
+// newBar lays out the moments of a bar.
+func newBar(number int, m song.Meter, from *song.Bar) Bar {
+	b := Bar{Number: number, Meter: m, Times: 1}
+	end := m.Bar()
+	add := func(at pitch.Frac) *Column {
+		b.Columns = append(b.Columns, Column{At: at})
+		return &b.Columns[len(b.Columns)-1]
+	}
+	if len(from.Events) == 0 || from.Events[0].Start.Num() > 0 {
+		add(pitch.Whole(0)) // the bar before goes on
+	}
+	for i := range from.Events {
+		e := &from.Events[i]
+		c := add(e.Start)
+		c.Sounds, c.Accent = e.Sounds(), e.Accent
+		c.Rest = e.Kind == song.Rest || e.Kind == song.NoChord
+		switch e.Kind {
+		case song.Chord:
+			c.Above = e.Chord.Symbol
+		case song.NoChord:
+			c.Above = "N.C."
+		}
+	}
+	for i := range b.Columns {
+		next := end
+		if i+1 < len(b.Columns) {
+			next = b.Columns[i+1].At
+		}
+		b.Columns[i].Length = next.Sub(b.Columns[i].At).Float()
+	}
+	return b
+}
+
+func (b *Bar) column(at pitch.Frac) *Column {
+	i, found := slices.BinarySearchFunc(b.Columns, at, func(c Column, at pitch.Frac) int { return c.At.Cmp(at) })
+	if !found {
+		return &Column{}
+	}
+	return &b.Columns[i]
+}
+
+// typed lists the signs of an event as it is written.
+func typed(e *song.Event) []Mark {
+	var marks []Mark
+	switch e.Kind {
+	case song.Notes:
+		for _, n := range e.Notes {
+			one := song.Event{Kind: song.Notes, Notes: []song.Note{n}}
+			text := sheet.FormatEvent(&one)
+			// The string is where the sign stands.
+			text = strings.Replace(text, n.String.String(), "", 1)
+			if e.Vibrato {
+				text += "~"
+			}
+			if e.Short {
+				text += "'"
+			}
+			marks = append(marks, Mark{String: n.String, Text: text})
+		}
+	case song.Chord:
+		for i, f := range e.Frets {
+			if f >= 0 {
+				marks = append(marks, Mark{String: neck.StringAt(i), Text: strconv.Itoa(int(f))})
+			}
+		}
+	case song.Strum:
+		for s := neck.String(5); s >= 2; s-- {
+			marks = append(marks, Mark{String: s, Text: "x"})
+		}
+	}
+	return marks
+}
+
+// Version makes the bars of a version on the time axis of the part as it is
+// written. ridge holds the demands of the part as written.
+func Version(p *song.Part, v *arrange.Version, ridge []float64) []Bar {
+	bars := Written(p)
+	for i := range bars {
+		b := &bars[i]
+		from := &v.Bars[i]
+		b.Demand, b.Why = from.Demand, from.Hard
+		if i < len(ridge) {
+			b.Ridge = ridge[i]
+		}
+		for j := range b.Columns {
+			b.Columns[j].Marks = nil
+		}
+		for _, e := range from.Events {
+			c := b.column(e.Start)
+			c.Stroke, c.Muted = e.Stroke, e.Muted
+			if v.Rung == arrange.AsWritten && e.From.Kind == song.Notes {
+				c.Marks = typed(e.From)
+			} else {
+				for _, n := range e.Notes {
+					c.Marks = append(c.Marks, Mark{String: n.String, Text: strconv.Itoa(n.Fret)})
+				}
+				for _, s := range e.Dead {
+					c.Marks = append(c.Marks, Mark{String: s, Text: "x"})
+				}
+			}
+			for k := range c.Marks {
+				if s := c.Marks[k].String; e.Fingering.Frets.On(s) > 0 {
+					c.Marks[k].Finger = e.Fingering.Fingers[s.Index()]
+				}
+			}
+		}
+		b.text = words(b.Columns, b.Meter)
+	}
+	return bars
+}
+
+// words writes a bar as one would read it aloud.
+func words(columns []Column, m song.Meter) string {
+	var parts []string
+	for _, c := range columns {
+		if !c.Sounds {
+			continue
+		}
+		var notes []string
+		for _, k := range c.Marks {
+			notes = append(notes, k.Text+" "+k.String.String())
+		}
+		what := strings.Join(notes, " and ")
+		if c.Above != "" {
+			what = strings.TrimSpace(c.Above + " " + what)
+		}
+		parts = append(parts, m.Syllable(c.At, "")+": "+what)
+	}
+	if len(parts) == 0 {
+		return "nothing new"
+	}
+	return strings.Join(parts, ", ")
+}
+
+// The measures of a line of tab, px.
+const (
+	stringGap  = 12.0
+	barPad     = 12.0
+	nameWidth  = 18.0
+	hillHeight = 40.0
+	aboveRoom  = 16.0
+	strokeRoom = 13.0
+	countRoom  = 18.0
+)
+
+// column widths follow the time but never crowd the signs.
+func (c *Column) width(s Style) float64 {
+	w := 16 + 60*c.Length
+	for _, m := range c.Marks {
+		need := 13 + 8*float64(len([]rune(m.Text)))
+		if s.Fingers && m.Finger != hand.None {
+			need += 7
+		}
+		w = max(w, need)
+	}
+	return max(w, 8*float64(len([]rune(c.Above)))+8)
+}
+
+func (b *Bar) width(s Style) float64 {
+	w := 2 * barPad
+	for i := range b.Columns {
+		w += b.Columns[i].width(s)
+	}
+	return max(w, 56)
+}
+
+// Tab draws bars as lines of tab, one picture each. With hills it stands the
+// hillside of the bars above them.
+func Tab(bars []Bar, s Style, hills bool) []template.HTML {
+	if s.Width == 0 {
+		s.Width = 640
+	}
+	var lines []template.HTML
+	for len(bars) > 0 {
+		n, used := 0, nameWidth
+		for n < len(bars) && (n == 0 || used+bars[n].width(s) <= s.Width) {
+			used += bars[n].width(s)
+			n++
+		}
+		stretch := 1.0
+		if n < len(bars) || used > 0.75*s.Width {
+			stretch = (s.Width - nameWidth) / (used - nameWidth)
+		}
+		lines = append(lines, line(bars[:n], s, stretch, hills))
+		bars = bars[n:]
+	}
+	return lines
+}
+
+type canvas struct{ strings.Builder }
+
+func (c *canvas) f(format string, args ...any) { fmt.Fprintf(&c.Builder, format, args...) }
+
+// px writes a length without needless digits.
+func px(v float64) string { return strconv.FormatFloat(v, 'f', 1, 64) }
+
+func line(bars []Bar, s Style, stretch float64, hills bool) template.HTML {
+	top := 4.0
+	if hills {
+		top += hillHeight + 4
+	}
+	top += aboveRoom
+	if s.Strokes {
+		top += strokeRoom
+	}
+	bottom := top + 5*stringGap
+	height := bottom + countRoom + 4
+	width := nameWidth
+	edges := []float64{width}
+	for i := range bars {
+		width += bars[i].width(s) * stretch
+		edges = append(edges, width)
+	}
+	var c canvas
+	var label []string
+	for i := range bars {
+		label = append(label, fmt.Sprintf("Bar %d: %s.", bars[i].Number, bars[i].text))
+	}
+	c.f(`<svg class="tab" role="img" aria-label="%s" viewBox="0 0 %s %s" width="%s" height="%s">`,
+		html.EscapeString(strings.Join(label, " ")), px(width+1), px(height), px(width+1), px(height))
+	if hills {
+		hillsOver(&c, bars, edges, 2, hillHeight)
+	}
+	for i := range neck.Strings {
+		st := neck.StringAt(i)
+		y := stringY(st, top)
+		name := s.StringNames[i]
+		if name == "" {
+			name = st.String()
+		}
+		c.f(`<path class="string" d="M%s %sH%s"/><text class="name" x="3" y="%s">%s</text>`, px(nameWidth), px(y), px(width), px(y+3.5), html.EscapeString(name))
+	}
+	for i := range bars {
+		bars[i].draw(&c, s, edges[i], edges[i+1], top, bottom, stretch)
+	}
+	c.f(`<path class="barline" d="M%s %sV%s"/>`, px(edges[0]), px(top), px(bottom))
+	c.f(`</svg>`)
+	return template.HTML(c.String())
+}
+
+func stringY(s neck.String, top float64) float64 { return top + float64(s-1)*stringGap }
+
+func (b *Bar) draw(c *canvas, s Style, left, right, top, bottom, stretch float64) {
+	c.f(`<path class="barline" d="M%s %sV%s"/>`, px(right), px(top), px(bottom))
+	c.f(`<text class="number" x="%s" y="%s">%d</text>`, px(left+2), px(top-6), b.Number)
+	if b.Times > 1 {
+		c.f(`<text class="times" x="%s" y="%s">×%d</text>`, px(right-3), px(top-6), b.Times)
+	}
+	x := left + barPad*stretch
+	var centres []float64
+	for i := range b.Columns {
+		col := &b.Columns[i]
+		w := col.width(s) * stretch
+		cx := x + 7
+		centres = append(centres, cx)
+		col.draw(c, s, cx, top)
+		x += w
+	}
+	b.counts(c, s, centres, x, bottom)
+}
+
+func (col *Column) draw(c *canvas, s Style, x, top float64) {
+	if col.Above != "" {
+		y := top - 6
+		if s.Strokes {
+			y -= strokeRoom
+		}
+		c.f(`<text class="chord" x="%s" y="%s">%s</text>`, px(x-4), px(y), html.EscapeString(col.Above))
+	}
+	if s.Strokes && col.Stroke != song.NoStroke {
+		y := top - 6
+		if col.Stroke == song.Down {
+			c.f(`<path class="stroke" d="M%s %sv-6h7v6"/>`, px(x-3.5), px(y))
+		} else {
+			c.f(`<path class="stroke" d="M%s %sl3.5 6.5l3.5 -6.5"/>`, px(x-3.5), px(y-6.5))
+		}
+	}
+	if col.Rest {
+		c.f(`<path class="rest" d="M%s %sh7"/>`, px(x-3.5), px(top+2.5*stringGap))
+	}
+	if col.Muted && len(col.Marks) > 0 {
+		c.f(`<path class="palm" d="M%s %sh8"/>`, px(x-4), px(top+5*stringGap+5))
+	}
+	for _, m := range col.Marks {
+		y := stringY(m.String, top)
+		class := "fret"
+		if col.Accent {
+			class = "fret accent"
+		}
+		c.f(`<text class="%s" x="%s" y="%s">%s</text>`, class, px(x), px(y+4.5), html.EscapeString(m.Text))
+		if s.Fingers && m.Finger != hand.None {
+			c.f(`<text class="finger" x="%s" y="%s">%s</text>`, px(x+3+4*float64(len([]rune(m.Text)))), px(y+0.5), m.Finger)
+		}
+	}
+}
+
+// counts writes the count under every slot and every beat; what sounds is
+// marked.
+func (b *Bar) counts(c *canvas, s Style, centres []float64, end, bottom float64) {
+	y := bottom + countRoom - 2
+	beat := b.Meter.Beat()
+	at := pitch.Whole(0)
+	for i := range b.Columns {
+		col := &b.Columns[i]
+		// Beats that pass while something is held.
+		next := end
+		if i+1 < len(b.Columns) {
+			next = centres[i+1]
+		}
+		class := "count"
+		if col.Sounds {
+			class = "count on"
+		}
+		c.f(`<text class="%s" x="%s" y="%s">%s</text>`, class, px(centres[i]), px(y), b.Meter.Syllable(col.At, s.Counting))
+		for !col.At.Less(at) {
+			at = at.Add(beat)
+		}
+		for at.Sub(col.At).Float() < col.Length-1e-9 {
+			share := at.Sub(col.At).Float() / col.Length
+			c.f(`<text class="count" x="%s" y="%s">%s</text>`, px(centres[i]+share*(next-centres[i])), px(y), b.Meter.Syllable(at, s.Counting))
+			at = at.Add(beat)
+		}
+	}
+}
