@@ -3,10 +3,15 @@ module valleyside
 go 1.26.0
 
 require (
+	github.com/alexedwards/scs/sqlite3store v0.0.0-20251002162104-209de6e426de
+	github.com/alexedwards/scs/v2 v2.9.0
 	github.com/jmoiron/sqlx v1.4.0
+	github.com/labstack/echo/v5 v5.4.4
 	github.com/pressly/goose/v3 v3.29.0
 	github.com/stretchr/testify v1.12.1
 	github.com/urfave/cli/v3 v3.14.0
+	golang.org/x/crypto v0.58.0
+	golang.org/x/time v0.16.0
 	golang.org/x/tools v0.52.0
 	modernc.org/sqlite v1.62.0
 	pgregory.net/rapid v1.3.0

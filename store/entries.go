@@ -1,6 +1,10 @@
 package store
 
-import "context"
+import (
+	"context"
+
+	"github.com/jmoiron/sqlx"
+)
 
 // Entry is one stretch of practice.
 type Entry struct {
@@ -20,8 +24,22 @@ type Entry struct {
 
 // AddEntry logs practice. When it returns, the entry is on the disk. An entry
 // that was sent before, by its SentID, is not logged again.
-func (s *Store) AddEntry(ctx context.Context, e Entry) error {
-	_, err := insert(ctx, s.db, `INSERT INTO entries
+func (s *Store) AddEntry(ctx context.Context, e Entry) error { return addEntry(ctx, s.db, e) }
+
+// AddEntries logs several stretches of practice, all or none.
+func (s *Store) AddEntries(ctx context.Context, entries []Entry) error {
+	return s.in(ctx, func(tx *sqlx.Tx) error {
+		for _, e := range entries {
+			if err := addEntry(ctx, tx, e); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+func addEntry(ctx context.Context, q querier, e Entry) error {
+	_, err := insert(ctx, q, `INSERT INTO entries
 		(studio_id, student_id, assignment_id, part, rung, tempo, clean, minutes, word, practised_at, sent_id)
 		VALUES (:studio, :student, :assignment, :part, :rung, :tempo, :clean, :minutes, :word, :at, :sent)
 		ON CONFLICT (student_id, sent_id) DO NOTHING`,

@@ -103,10 +103,7 @@ func (s *Store) in(ctx context.Context, f func(tx *sqlx.Tx) error) error {
 }
 
 // querier is a database or a transaction.
-type querier interface {
-	sqlx.ExtContext
-	PrepareNamedContext(ctx context.Context, query string) (*sqlx.NamedStmt, error)
-}
+type querier interface{ sqlx.ExtContext }
 
 // args are the named parameters of a query.
 type args = map[string]any

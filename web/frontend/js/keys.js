@@ -1,0 +1,39 @@
+// Keys: whatever carries data-key is pressed or focused by it. Keys are
+// written as "g s" for one after the other and "ctrl+s" for both at once.
+let typed = "";
+let timer;
+
+export function listenForKeys() {
+  document.addEventListener("keydown", (event) => {
+    const typing = event.target.closest?.("input:not([type=radio]):not([type=checkbox]), textarea, select, [contenteditable]");
+    const together = event.ctrlKey || event.metaKey;
+    if (event.altKey || (typing && !together)) return;
+    const key = (together ? "ctrl+" : "") + (together && event.shiftKey ? "shift+" : "") + event.key.toLowerCase();
+    if (key === "?") return showKeys();
+    clearTimeout(timer);
+    const sequence = typed ? `${typed} ${key}` : key;
+    const target = find(sequence) ?? find(key);
+    typed = !target && key.length === 1 && !together ? key : "";
+    timer = setTimeout(() => { typed = ""; }, 1200);
+    if (!target) return;
+    event.preventDefault();
+    if (target.matches("input, textarea, select")) target.focus();
+    else target.click();
+  });
+  document.addEventListener("click", (event) => { if (event.target.closest("[data-keys]")) showKeys(); });
+}
+
+const find = (key) => document.querySelector(`[data-key="${CSS.escape(key)}"]`);
+
+function showKeys() {
+  const dialog = document.getElementById("keys");
+  const rows = [...document.querySelectorAll("[data-key]")].flatMap((element) => {
+    const term = document.createElement("dt");
+    term.append(...element.dataset.key.split(" ").map((k) => Object.assign(document.createElement("kbd"), { textContent: k })));
+    const what = document.createElement("dd");
+    what.textContent = element.dataset.keyLabel ?? element.textContent.trim();
+    return [term, what];
+  });
+  dialog.querySelector("dl").replaceChildren(...rows);
+  if (!dialog.open) dialog.showModal();
+}

@@ -1,0 +1,291 @@
+package web
+
+import (
+	"fmt"
+	"html/template"
+	"net/http"
+	"strconv"
+	"strings"
+
+	"github.com/labstack/echo/v5"
+
+	"valleyside/core/arrange"
+	"valleyside/core/hand"
+	"valleyside/core/lesson"
+	"valleyside/core/sheet"
+	"valleyside/store"
+	"valleyside/web/draw"
+)
+
+// addLesson makes a lesson of a song. The part that was looked at keeps its
+// rung; the others get the one that is suggested.
+func (s *Server) addLesson(c *echo.Context) error {
+	g, err := s.songFrom(c)
+	if err != nil {
+		return err
+	}
+	var player hand.Player
+	if n, err := strconv.ParseInt(c.FormValue("student"), 10, 64); err == nil && n > 0 {
+		st, err := s.Store.Student(c.Request().Context(), studio(c).ID, n)
+		if err != nil {
+			return err
+		}
+		player = st.Player()
+	}
+	sum := s.music.summarize(g.Sheet, player, 0)
+	l := store.Lesson{StudioID: studio(c).ID, SongID: g.ID, Name: g.Title, TargetTempo: sum.Song.TempoValue, CreatedAt: store.At(s.Now())}
+	for _, p := range sum.Parts {
+		rung := p.Suggest
+		if chosen, err := arrange.ParseRung(c.FormValue("rung")); err == nil && p.Name == c.FormValue("part") {
+			rung = chosen
+		}
+		l.Parts = append(l.Parts, store.Part{Part: p.Name, Rung: string(rung)})
+	}
+	if len(l.Parts) == 0 {
+		return wrong("The song has no parts yet. Type a part and its bars first.")
+	}
+	id, err := s.Store.AddLesson(c.Request().Context(), l)
+	if err != nil {
+		return err
+	}
+	return see(c, "/lessons/%d", id)
+}
+
+type lessonView struct {
+	Page
+	Lesson   store.Lesson
+	Song     songFacts
+	SongID   int64
+	Parts    []lessonPart
+	Roadmap  lesson.Roadmap
+	Students []lessonStudent
+	Given    int
+}
+
+type lessonPart struct {
+	partSummary
+	Chosen  arrange.Rung // empty: left out
+	Hill    template.HTML
+	Grade   float64
+	Options []rungSummary
+	Gone    bool // not in the song any more
+}
+
+type lessonStudent struct {
+	store.Student
+	Assigned bool
+	Outdated bool
+}
+
+func (s *Server) lessonFrom(c *echo.Context) (store.Lesson, store.Song, error) {
+	n, err := id(c, "lesson")
+	if err != nil {
+		return store.Lesson{}, store.Song{}, err
+	}
+	ctx := c.Request().Context()
+	l, err := s.Store.Lesson(ctx, studio(c).ID, n)
+	if err != nil {
+		return l, store.Song{}, err
+	}
+	g, err := s.Store.Song(ctx, studio(c).ID, l.SongID)
+	return l, g, err
+}
+
+func (s *Server) lessonPage(c *echo.Context) error {
+	l, g, err := s.lessonFrom(c)
+	if err != nil {
+		return err
+	}
+	ctx := c.Request().Context()
+	students, err := s.Store.Students(ctx, studio(c).ID)
+	if err != nil {
+		return err
+	}
+	assignments, err := s.Store.Assignments(ctx, studio(c).ID)
+	if err != nil {
+		return err
+	}
+	sum := s.music.summarize(g.Sheet, hand.Player{}, l.TargetTempo)
+	v := lessonView{Page: s.page(c, l.Name, "songs"), Lesson: l, Song: sum.Song, SongID: g.ID, Roadmap: sum.Roadmap}
+	chosen := map[string]string{}
+	for _, p := range l.Parts {
+		chosen[p.Part] = p.Rung
+		if sum.Part(p.Part) == nil && p.Rung != "" {
+			v.Parts = append(v.Parts, lessonPart{partSummary: partSummary{Name: p.Part}, Gone: true})
+		}
+	}
+	for _, p := range sum.Parts {
+		row := lessonPart{partSummary: p, Chosen: arrange.Rung(chosen[p.Name]), Options: p.Rungs}
+		h := draw.Hill{Ridge: p.Written().Demands, Width: 300, Height: 40, Label: "Hillside of " + p.Name}
+		if row.Chosen != "" {
+			r := p.Rung(row.Chosen)
+			row.Grade, h.Path = r.Grade, r.Demands
+			h.Label = fmt.Sprintf("%s, %s, grade %.1f", p.Name, row.Chosen.Title(), r.Grade)
+		}
+		row.Hill = h.SVG()
+		v.Parts = append(v.Parts, row)
+	}
+	for _, st := range students {
+		row := lessonStudent{Student: st}
+		for _, a := range assignments {
+			if a.StudentID == st.ID && a.LessonID == l.ID {
+				row.Assigned, row.Outdated = true, differs(a, l)
+				v.Given++
+			}
+		}
+		v.Students = append(v.Students, row)
+	}
+	return c.Render(http.StatusOK, "lesson", v)
+}
+
+// differs tells whether a student holds something else than the lesson is now.
+func differs(a store.Assignment, l store.Lesson) bool {
+	var given []string
+	for _, p := range l.Parts {
+		if p.Rung != "" {
+			given = append(given, p.Part+"\x00"+p.Rung)
+		}
+	}
+	var has []string
+	for _, p := range a.Parts {
+		has = append(has, p.Part+"\x00"+p.Rung)
+	}
+	return a.SongVersion < a.Latest || a.TargetTempo != l.TargetTempo || a.Name != l.Name || strings.Join(given, "\n") != strings.Join(has, "\n")
+}
+
+func (s *Server) saveLesson(c *echo.Context) error {
+	l, g, err := s.lessonFrom(c)
+	if err != nil {
+		return err
+	}
+	if l.TargetTempo, err = number(c, "tempo", "The target tempo", sheet.MinTempo, sheet.MaxTempo); err != nil {
+		return err
+	}
+	if name := field(c, "name", 120); name != "" {
+		l.Name = name
+	}
+	l.Parts = nil
+	for _, p := range s.music.summarize(g.Sheet, hand.Player{}, l.TargetTempo).Parts {
+		rung := c.FormValue("rung " + p.Name)
+		if _, err := arrange.ParseRung(rung); err != nil {
+			rung = ""
+		}
+		l.Parts = append(l.Parts, store.Part{Part: p.Name, Rung: rung})
+	}
+	if err := s.Store.SetLesson(c.Request().Context(), l); err != nil {
+		return err
+	}
+	return see(c, "/lessons/%d", l.ID)
+}
+
+func (s *Server) assign(c *echo.Context) error {
+	l, _, err := s.lessonFrom(c)
+	if err != nil {
+		return err
+	}
+	form, err := c.FormValues()
+	if err != nil {
+		return err
+	}
+	ctx := c.Request().Context()
+	var names []string
+	var last int64
+	for _, text := range form["student"] {
+		n, err := strconv.ParseInt(text, 10, 64)
+		if err != nil {
+			return store.ErrNotFound
+		}
+		st, err := s.Store.Student(ctx, studio(c).ID, n)
+		if err != nil {
+			return err
+		}
+		if _, err := s.Store.Assign(ctx, studio(c).ID, l.ID, n, store.At(s.Now())); err != nil {
+			return err
+		}
+		names, last = append(names, st.Name), n
+	}
+	if len(names) == 0 {
+		return wrong("Tick at least one student.")
+	}
+	s.notice(c, "", "Assigned %s to %s.", l.Name, strings.Join(names, ", "))
+	if len(names) == 1 {
+		return see(c, "/students/%d", last)
+	}
+	return see(c, "/lessons/%d", l.ID)
+}
+
+func (s *Server) deleteLesson(c *echo.Context) error {
+	l, _, err := s.lessonFrom(c)
+	if err != nil {
+		return err
+	}
+	if err := s.Store.DeleteLesson(c.Request().Context(), studio(c).ID, l.ID, store.At(s.Now())); err != nil {
+		return err
+	}
+	s.notice(c, fmt.Sprintf("/lessons/%d/restore", l.ID), "Deleted the lesson %s. Students who have it keep it.", l.Name)
+	return see(c, "/songs/%d", l.SongID)
+}
+
+func (s *Server) restoreLesson(c *echo.Context) error {
+	n, err := id(c, "lesson")
+	if err != nil {
+		return err
+	}
+	if err := s.Store.RestoreLesson(c.Request().Context(), studio(c).ID, n); err != nil {
+		return err
+	}
+	return see(c, "/lessons/%d", n)
+}
+
+type handoutView struct {
+	Page
+	Lesson  store.Lesson
+	Song    songFacts
+	Roadmap lesson.Roadmap
+	Parts   []handoutPart
+}
+
+type handoutPart struct {
+	Name, Note, Cue string
+	Rung            arrange.Rung
+	Tempo, Grade    float64
+	Lines           []SafeHTML
+	Why             []string
+}
+
+// handoutWidth is the width of a line of tab on paper, px.
+const handoutWidth = 700
+
+// handout is the lesson on paper.
+func (s *Server) handout(c *echo.Context) error {
+	l, g, err := s.lessonFrom(c)
+	if err != nil {
+		return err
+	}
+	sh := sheet.Parse(g.Sheet)
+	v := handoutView{Page: s.page(c, "Handout: "+l.Name, "songs"), Lesson: l, Song: facts(sh.Song), Roadmap: lesson.Plan(sh.Song, l.TargetTempo)}
+	for _, p := range l.Parts {
+		part, ok := s.drawPart(c, sh, p, hand.Player{}, l.TargetTempo, handoutWidth)
+		if ok {
+			v.Parts = append(v.Parts, part)
+		}
+	}
+	return c.Render(http.StatusOK, "handout", v)
+}
+
+// drawPart draws the version of a part for a player at the target tempo of
+// its lesson.
+func (s *Server) drawPart(c *echo.Context, sh *sheet.Sheet, p store.Part, player hand.Player, target, width float64) (handoutPart, bool) {
+	i, ok := sh.Song.PartNamed(p.Part)
+	rung, err := arrange.ParseRung(p.Rung)
+	if !ok || err != nil {
+		return handoutPart{}, false
+	}
+	part := &sh.Song.Parts[i]
+	tempo := lesson.Tempo(sh.Song, part, target)
+	version := arrange.New(sh.Song, arrange.Options{Player: player, Tempo: tempo}).Version(i, rung)
+	st := style(c, width)
+	st.Fingers, st.Strokes = true, true
+	return handoutPart{Name: part.Name, Note: part.Note, Cue: part.Cue, Rung: rung, Tempo: tempo, Grade: version.Grade,
+		Lines: draw.Tab(draw.Version(part, &version, nil), st, false), Why: version.Why}, true
+}

@@ -1,0 +1,165 @@
+package web
+
+import (
+	"crypto/sha256"
+	"fmt"
+	"sync"
+
+	"valleyside/core/arrange"
+	"valleyside/core/hand"
+	"valleyside/core/lesson"
+	"valleyside/core/sheet"
+	"valleyside/core/song"
+	"valleyside/web/draw"
+)
+
+// music remembers what was worked out of sheets lately. Nothing in it
+// outlives a change: everything is found by the text it was worked out of.
+type music struct {
+	mu        sync.Mutex
+	summaries map[summaryKey]*summary
+}
+
+// remembered bounds the summaries that are kept.
+const remembered = 400
+
+type summaryKey struct {
+	sheet  [sha256.Size]byte
+	player hand.Player
+	tempo  float64
+}
+
+func newMusic() *music { return &music{summaries: map[summaryKey]*summary{}} }
+
+// summary is what the lists and hillsides show of a song.
+type summary struct {
+	Song     songFacts
+	Parts    []partSummary
+	Problems int // errors in the sheet
+	Roadmap  lesson.Roadmap
+}
+
+// songFacts are the settings of a song, in words.
+type songFacts struct {
+	Title, By, Key, Meter, Tempo, Feel, Tuning string
+	Capo                                       int
+	TempoValue                                 float64
+}
+
+// partSummary is a part and its rungs.
+type partSummary struct {
+	Name    string
+	Bars    int
+	Tempo   float64
+	Rungs   []rungSummary // as in arrange.Rungs
+	Suggest arrange.Rung
+	Why     string // of the suggestion
+}
+
+type rungSummary struct {
+	Rung    arrange.Rung
+	Grade   float64
+	Demands []float64 // per written bar
+}
+
+// Rung finds the summary of a rung; the part as written where there is none.
+func (p *partSummary) Rung(r arrange.Rung) *rungSummary {
+	for i := range p.Rungs {
+		if p.Rungs[i].Rung == r {
+			return &p.Rungs[i]
+		}
+	}
+	return &p.Rungs[len(p.Rungs)-1]
+}
+
+// Written is the part as written.
+func (p *partSummary) Written() *rungSummary { return p.Rung(arrange.AsWritten) }
+
+// Part finds a part by name.
+func (s *summary) Part(name string) *partSummary {
+	for i := range s.Parts {
+		if s.Parts[i].Name == name {
+			return &s.Parts[i]
+		}
+	}
+	return nil
+}
+
+// Grade is that of the hardest part as written.
+func (s *summary) Grade() float64 {
+	hardest := 0.0
+	for i := range s.Parts {
+		hardest = max(hardest, s.Parts[i].Written().Grade)
+	}
+	return hardest
+}
+
+// Hill is the whole song as one hillside.
+func (s *summary) Hill(width, height float64) draw.Hill {
+	h := draw.Hill{Width: width, Height: height, Label: "Hillside of " + s.Song.Title}
+	for i := range s.Parts {
+		h.Ridge = append(h.Ridge, s.Parts[i].Written().Demands...)
+	}
+	return h
+}
+
+func facts(s *song.Song) songFacts {
+	f := songFacts{Title: s.Title, By: s.By, Key: s.Key.String(), Meter: s.Meter.String(), Tempo: fmt.Sprintf("%g", s.Tempo),
+		Tuning: s.Tuning.String(), Capo: s.Capo, TempoValue: s.Tempo}
+	if s.Feel != (song.Feel{}) {
+		f.Feel = s.Feel.String()
+	}
+	return f
+}
+
+// summarize works out a song for a player at a target tempo; 0 is the tempo
+// of the sheet.
+func (m *music) summarize(text string, p hand.Player, tempo float64) *summary {
+	key := summaryKey{sha256.Sum256([]byte(text)), p.Usual(), tempo}
+	m.mu.Lock()
+	found := m.summaries[key]
+	m.mu.Unlock()
+	if found != nil {
+		return found
+	}
+	sh := sheet.Parse(text)
+	found = &summary{Song: facts(sh.Song)}
+	for _, q := range sh.Problems {
+		if q.Severity == sheet.Error {
+			found.Problems++
+		}
+	}
+	if tempo == 0 {
+		tempo = sh.Song.Tempo
+	}
+	found.Roadmap = lesson.Plan(sh.Song, tempo)
+	for i := range sh.Song.Parts {
+		part := &sh.Song.Parts[i]
+		ps := partSummary{Name: part.Name, Bars: part.Written(), Tempo: lesson.Tempo(sh.Song, part, tempo)}
+		versions := arrange.New(sh.Song, arrange.Options{Player: p, Tempo: ps.Tempo}).Ladder(i)
+		for _, v := range versions {
+			ps.Rungs = append(ps.Rungs, rungSummary{Rung: v.Rung, Grade: v.Grade, Demands: demands(&v)})
+		}
+		ps.Suggest, ps.Why = lesson.Suggest(versions)
+		found.Parts = append(found.Parts, ps)
+	}
+	m.mu.Lock()
+	defer m.mu.Unlock()
+	for k := range m.summaries {
+		if len(m.summaries) < remembered {
+			break
+		}
+		delete(m.summaries, k)
+	}
+	m.summaries[key] = found
+	return found
+}
+
+// demands lists the demand of each bar.
+func demands(v *arrange.Version) []float64 {
+	list := make([]float64, len(v.Bars))
+	for i := range v.Bars {
+		list[i] = v.Bars[i].Demand
+	}
+	return list
+}

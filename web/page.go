@@ -1,0 +1,184 @@
+package web
+
+import (
+	"bytes"
+	"encoding/json"
+	"fmt"
+	"html/template"
+	"io"
+	"io/fs"
+	"math"
+	"net/http"
+	"path"
+	"strconv"
+	"strings"
+	"sync"
+	"time"
+	"unicode/utf8"
+
+	"github.com/labstack/echo/v5"
+
+	"valleyside/core/neck"
+	"valleyside/core/song"
+	"valleyside/store"
+	"valleyside/web/draw"
+)
+
+// Page is what every page shows.
+type Page struct {
+	Title   string
+	Nav     string // the place in the navigation
+	Studio  string
+	Teacher string
+	CSRF    string
+	Notice  *Notice
+	Now     time.Time
+}
+
+// Notice tells what has just happened, and offers to undo it.
+type Notice struct {
+	Text string
+	Undo string // an address to post to; empty where nothing can be undone
+}
+
+func (s *Server) page(c *echo.Context, title, nav string) Page {
+	p := Page{Title: title, Nav: nav, Studio: studio(c).Name, Now: s.Now()}
+	p.CSRF, _ = c.Get("csrf").(string)
+	if t, ok := c.Get(teacherKey).(store.Teacher); ok {
+		p.Teacher = t.Name
+		if text := s.sessions.PopString(c.Request().Context(), "notice"); text != "" {
+			p.Notice = &Notice{}
+			if err := json.Unmarshal([]byte(text), p.Notice); err != nil {
+				p.Notice = nil
+			}
+		}
+	}
+	return p
+}
+
+// notice is shown on the next page.
+func (s *Server) notice(c *echo.Context, undo, format string, a ...any) {
+	b, _ := json.Marshal(Notice{Text: fmt.Sprintf(format, a...), Undo: undo})
+	s.sessions.Put(c.Request().Context(), "notice", string(b))
+}
+
+// see sends the browser on to a page after a change.
+func see(c *echo.Context, format string, a ...any) error {
+	return c.Redirect(http.StatusSeeOther, fmt.Sprintf(format, a...))
+}
+
+// id reads a number from the address.
+func id(c *echo.Context, name string) (int64, error) {
+	n, err := strconv.ParseInt(c.Param(name), 10, 64)
+	if err != nil {
+		return 0, store.ErrNotFound
+	}
+	return n, nil
+}
+
+// field reads a line of text from a form, cut to a length.
+func field(c *echo.Context, name string, most int) string {
+	s := strings.TrimSpace(strings.ToValidUTF8(c.FormValue(name), ""))
+	for utf8.RuneCountInString(s) > most {
+		_, size := utf8.DecodeLastRuneInString(s)
+		s = s[:len(s)-size]
+	}
+	return s
+}
+
+// number reads a number from a form and says what it must be where it is not.
+func number(c *echo.Context, name, what string, low, high float64) (float64, error) {
+	v, err := strconv.ParseFloat(strings.Replace(strings.TrimSpace(c.FormValue(name)), ",", ".", 1), 64)
+	if err != nil || math.IsNaN(v) || v < low || v > high {
+		return 0, wrong(fmt.Sprintf("%s must be a number from %g to %g.", what, low, high))
+	}
+	return v, nil
+}
+
+// style is how a studio wants its tab.
+func style(c *echo.Context, width float64) draw.Style {
+	st := studio(c)
+	s := draw.Style{Width: width, Counting: song.Counting(st.Counting)}
+	for i, name := range strings.Fields(st.StringNames) {
+		if i < neck.Strings {
+			s.StringNames[i] = name
+		}
+	}
+	return s
+}
+
+// pages renders templates, each in the layout.
+type pages map[string]*template.Template
+
+func parsePages() (pages, error) {
+	layout, err := template.New("").Funcs(functions).ParseFS(templateFiles, "templates/layout.html", "templates/part_*.html")
+	if err != nil {
+		return nil, err
+	}
+	files, err := fs.Glob(templateFiles, "templates/*.html")
+	if err != nil {
+		return nil, err
+	}
+	set := pages{}
+	for _, f := range files {
+		name := strings.TrimSuffix(path.Base(f), ".html")
+		if name == "layout" || strings.HasPrefix(name, "part_") {
+			continue
+		}
+		t, err := layout.Clone()
+		if err != nil {
+			return nil, err
+		}
+		if set[name], err = t.ParseFS(templateFiles, f); err != nil {
+			return nil, err
+		}
+	}
+	return set, nil
+}
+
+var buffers = sync.Pool{New: func() any { return new(bytes.Buffer) }}
+
+// Render writes a page, or with "page#fragment" one named piece of it.
+// Nothing is written where the template fails.
+func (p pages) Render(_ *echo.Context, w io.Writer, name string, data any) error {
+	page, fragment, _ := strings.Cut(name, "#")
+	if fragment == "" {
+		fragment = "layout"
+	}
+	t, ok := p[page]
+	if !ok {
+		return fmt.Errorf("there is no template %q", page)
+	}
+	b := buffers.Get().(*bytes.Buffer)
+	defer buffers.Put(b)
+	b.Reset()
+	if err := t.ExecuteTemplate(b, fragment, data); err != nil {
+		return err
+	}
+	_, err := b.WriteTo(w)
+	return err
+}
+
+var functions = template.FuncMap{
+	"asset": asset,
+	"icon":  icon,
+	"num":   func(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) },
+	"grade": func(v float64) string { return strconv.FormatFloat(v, 'f', 1, 64) },
+	"clock": func(seconds float64) string {
+		s := int(math.Round(seconds))
+		return fmt.Sprintf("%d:%02d", s/60, s%60)
+	},
+	"round":  func(v float64) string { return strconv.FormatFloat(math.Round(v), 'f', -1, 64) },
+	"day":    func(t time.Time) string { return t.Format("Monday 2 January") },
+	"date":   func(m store.Moment) string { return m.Time().Local().Format("2 Jan 2006") },
+	"moment": func(m store.Moment) string { return m.Time().Local().Format("Mon 2 Jan, 15:04") },
+	"plural": func(n int, one, many string) string {
+		if n == 1 {
+			return "1 " + one
+		}
+		return fmt.Sprintf("%d %s", n, many)
+	},
+	"join": strings.Join,
+	"add":  func(a, b int) int { return a + b },
+	"list": func(items ...string) []string { return items },
+}

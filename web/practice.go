@@ -1,0 +1,134 @@
+package web
+
+import (
+	"cmp"
+	"errors"
+	"math"
+	"net/http"
+	"slices"
+	"strconv"
+
+	"github.com/labstack/echo/v5"
+
+	"valleyside/core/progress"
+	"valleyside/core/sheet"
+	"valleyside/store"
+)
+
+// practiceView is the student's own page.
+type practiceView struct {
+	Page
+	Student store.Student
+	Token   string
+	Parts   []practicePart
+	Recent  []studentEntry
+	Logged  bool
+}
+
+// practicePart is a part to practise, with its tab and its log.
+type practicePart struct {
+	handoutPart
+	Assignment int64
+	Lesson     string
+	Status     partProgress
+	Today      bool
+	SentID     string
+	Start      float64 // tempo that the log begins with
+}
+
+// practiceWidth is the width of a line of tab on a phone, px.
+const practiceWidth = 352
+
+// todaysParts is how many parts are asked for on one day.
+const todaysParts = 3
+
+func (s *Server) practicePage(c *echo.Context) error {
+	st := c.Get(studentKey).(store.Student)
+	ctx := c.Request().Context()
+	assignments, err := s.Store.AssignmentsOf(ctx, st.StudioID, st.ID)
+	if err != nil {
+		return err
+	}
+	entries, err := s.Store.EntriesOf(ctx, st.StudioID, st.ID)
+	if err != nil {
+		return err
+	}
+	v := practiceView{Page: s.page(c, "Practice", ""), Student: st, Token: c.Param("token"), Logged: c.QueryParam("logged") != ""}
+	of := byAssignment(entries)
+	names := map[int64]string{}
+	for _, a := range assignments {
+		names[a.ID] = a.Name
+		sh := sheet.Parse(a.Sheet)
+		l := s.lessonProgress(a, st.Player(), of[a.ID])
+		for i, p := range a.Parts {
+			part, ok := s.drawPart(c, sh, p, st.Player(), a.TargetTempo, practiceWidth)
+			if !ok {
+				continue
+			}
+			v.Parts = append(v.Parts, practicePart{handoutPart: part, Assignment: a.ID, Lesson: a.Name, Status: l.Parts[i],
+				Start: math.Round(l.Parts[i].Next)})
+		}
+	}
+	// What is not finished comes first, the longest unheard of before the rest.
+	slices.SortStableFunc(v.Parts, func(a, b practicePart) int {
+		done := func(p practicePart) int {
+			if p.Status.State == progress.Ready {
+				return 1
+			}
+			return 0
+		}
+		return cmp.Or(cmp.Compare(done(a), done(b)), a.Status.Last.Compare(b.Status.Last))
+	})
+	for i := range v.Parts {
+		v.Parts[i].Today = i < todaysParts
+	}
+	for _, e := range entries[:min(5, len(entries))] {
+		v.Recent = append(v.Recent, studentEntry{e, names[e.AssignmentID], entryWords(e)})
+	}
+	return c.Render(http.StatusOK, "practice", v)
+}
+
+// Limits of what a student can log.
+const (
+	maxClean   = 50
+	maxMinutes = 600
+	maxWord    = 200
+)
+
+func (s *Server) logPractice(c *echo.Context) error {
+	st := c.Get(studentKey).(store.Student)
+	n, err := strconv.ParseInt(c.FormValue("assignment"), 10, 64)
+	if err != nil {
+		return store.ErrNotFound
+	}
+	a, err := s.Store.Assignment(c.Request().Context(), st.StudioID, st.ID, n)
+	if err != nil {
+		return err
+	}
+	e := store.Entry{StudioID: st.StudioID, StudentID: st.ID, AssignmentID: a.ID, Part: c.FormValue("part"),
+		Word: field(c, "word", maxWord), PractisedAt: store.At(s.Now()), SentID: field(c, "sent", 64)}
+	i := slices.IndexFunc(a.Parts, func(p store.Part) bool { return p.Part == e.Part })
+	if i < 0 {
+		return wrong("This part is not in the lesson any more. Load the page again.")
+	}
+	e.Rung = a.Parts[i].Rung
+	var errs [3]error
+	var clean, minutes float64
+	e.Tempo, errs[0] = number(c, "tempo", "The tempo", sheet.MinTempo, sheet.MaxTempo)
+	clean, errs[1] = number(c, "clean", "Clean passes", 0, maxClean)
+	minutes, errs[2] = number(c, "minutes", "The minutes", 0, maxMinutes)
+	if err := errors.Join(errs[:]...); err != nil {
+		return cmp.Or(errs[0], errs[1], errs[2])
+	}
+	e.Clean, e.Minutes = int(clean), int(minutes)
+	if e.SentID == "" {
+		e.SentID = requestID(c)
+	}
+	if err := s.Store.AddEntry(c.Request().Context(), e); err != nil {
+		return err
+	}
+	if c.Request().Header.Get("Accept") == "application/json" {
+		return c.JSON(http.StatusOK, map[string]string{"logged": entryWords(e)})
+	}
+	return see(c, "/s/%s?logged=1", c.Param("token"))
+}

@@ -1,0 +1,114 @@
+package web
+
+import (
+	"cmp"
+	"slices"
+	"time"
+
+	"valleyside/core/arrange"
+	"valleyside/core/hand"
+	"valleyside/core/progress"
+	"valleyside/store"
+	"valleyside/web/draw"
+)
+
+// lessonProgress is an assigned lesson and how far its student is.
+type lessonProgress struct {
+	store.Assignment
+	Song    songFacts
+	Parts   []partProgress
+	Hill    draw.Hill
+	Walked  float64 // mean over the parts, 0 to 1
+	Minutes int     // practised in all
+	// Outdated tells that the song has been saved since it was assigned.
+	Outdated bool
+	Last     time.Time
+}
+
+// partProgress is a part of an assigned lesson.
+type partProgress struct {
+	progress.Status
+	Part    string
+	Rung    arrange.Rung
+	Grade   float64
+	Target  float64
+	Missing bool // the sheet that was assigned has no such part
+	Entries []store.Entry
+}
+
+// order of the states by how soon the teacher should look.
+var urgency = map[progress.State]int{
+	progress.Stuck: 0, progress.Ready: 1, progress.Due: 2, progress.Growing: 3, progress.New: 4,
+}
+
+// Telling is the part that says most about the lesson now.
+func (l *lessonProgress) Telling() *partProgress {
+	if len(l.Parts) == 0 {
+		return nil
+	}
+	best := slices.MinFunc(l.Parts, func(a, b partProgress) int {
+		return cmp.Or(cmp.Compare(urgency[a.State], urgency[b.State]), b.Last.Compare(a.Last))
+	})
+	return &best
+}
+
+// lessonProgress reads how far a student is with an assigned lesson. entries
+// are those of the assignment.
+func (s *Server) lessonProgress(a store.Assignment, p hand.Player, entries []store.Entry) lessonProgress {
+	sum := s.music.summarize(a.Sheet, p, a.TargetTempo)
+	l := lessonProgress{Assignment: a, Song: sum.Song, Outdated: a.SongVersion < a.Latest}
+	l.Hill = draw.Hill{Width: 300, Height: 36, Label: "Hillside of " + a.Name}
+	for _, part := range a.Parts {
+		pp := partProgress{Part: part.Part, Rung: arrange.Rung(part.Rung), Target: a.TargetTempo}
+		ps := sum.Part(part.Part)
+		if ps == nil || len(ps.Rungs) == 0 {
+			pp.Missing = true
+		} else {
+			r := ps.Rung(pp.Rung)
+			pp.Grade, pp.Target = r.Grade, ps.Tempo
+			l.Hill.Ridge = append(l.Hill.Ridge, ps.Written().Demands...)
+			l.Hill.Path = append(l.Hill.Path, r.Demands...)
+		}
+		var read []progress.Entry
+		for _, e := range entries {
+			if e.Part == part.Part {
+				pp.Entries = append(pp.Entries, e)
+				l.Minutes += e.Minutes
+				// A version that is harder than the assigned one counts as
+				// well; another rung's tempo does not.
+				if e.Rung == part.Rung {
+					read = append(read, progress.Entry{Tempo: e.Tempo, Clean: e.Clean, At: e.PractisedAt.Time().Local()})
+				}
+			}
+		}
+		pp.Status = progress.Read(read, pp.Target, s.Now())
+		if pp.Last.After(l.Last) {
+			l.Last = pp.Last
+		}
+		l.Walked += pp.Walked / float64(len(a.Parts))
+		l.Parts = append(l.Parts, pp)
+	}
+	l.Hill.Walked = l.Walked
+	return l
+}
+
+// byAssignment groups entries by the assignment that they belong to.
+func byAssignment(entries []store.Entry) map[int64][]store.Entry {
+	m := map[int64][]store.Entry{}
+	for _, e := range entries {
+		m[e.AssignmentID] = append(m[e.AssignmentID], e)
+	}
+	return m
+}
+
+// chart draws the entries of a part over time.
+func (p *partProgress) Chart(now time.Time) SafeHTML {
+	ch := draw.Chart{Target: p.Target, Until: now, Width: 520, Height: 150,
+		Label: "Tempo of " + p.Part + " over time. " + p.Why}
+	for _, e := range slices.Backward(p.Entries) {
+		at := e.PractisedAt.Time().Local()
+		ch.Points = append(ch.Points, draw.Point{At: at, Tempo: e.Tempo, Clean: e.Clean >= progress.CleanPasses,
+			Label: at.Format("2 Jan") + ": " + entryWords(e)})
+	}
+	return ch.SVG()
+}

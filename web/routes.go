@@ -1,0 +1,68 @@
+package web
+
+import (
+	"github.com/labstack/echo/v5"
+	"github.com/labstack/echo/v5/middleware"
+)
+
+// routes lists every address, by who may use it.
+func (s *Server) routes() {
+	s.GET("/static/*", serveStatic)
+
+	// Everybody. Changes need the token of a form that was served.
+	sessions := echo.WrapMiddleware(s.sessions.LoadAndSave)
+	public := s.Group("", middleware.Gzip(), sessions, s.sameSite, s.csrf())
+	public.GET("/sign-in", s.signInPage)
+	public.POST("/sign-in", s.signIn)
+	public.GET("/set-up", s.setUpPage)
+	public.POST("/set-up", s.setUp)
+
+	// The student, by the secret in the address.
+	student := s.Group("/s/:token", middleware.Gzip(), s.sameSite, s.csrf(), s.byLink)
+	student.GET("", s.practicePage)
+	student.POST("/entries", s.logPractice)
+
+	// The teacher, in their own studio.
+	t := s.Group("", middleware.Gzip(), sessions, s.sameSite, s.csrf(), s.signedIn)
+	t.POST("/sign-out", s.signOut)
+	t.GET("/", s.today)
+
+	t.GET("/songs", s.songs)
+	t.POST("/songs", s.addSong)
+	t.POST("/songs/preview", s.previewSheet)
+	t.GET("/songs/:song", s.songPage)
+	t.POST("/songs/:song", s.saveSong)
+	t.POST("/songs/:song/draft", s.saveDraft)
+	t.POST("/songs/:song/draft/discard", s.discardDraft)
+	t.POST("/songs/:song/delete", s.deleteSong)
+	t.POST("/songs/:song/restore", s.restoreSong)
+	t.GET("/songs/:song/versions", s.songVersions)
+	t.GET("/songs/:song/versions/:version", s.songVersion)
+	t.GET("/songs/:song/rungs", s.rungs)
+	t.POST("/songs/:song/lessons", s.addLesson)
+
+	t.GET("/lessons/:lesson", s.lessonPage)
+	t.POST("/lessons/:lesson", s.saveLesson)
+	t.POST("/lessons/:lesson/assign", s.assign)
+	t.POST("/lessons/:lesson/delete", s.deleteLesson)
+	t.POST("/lessons/:lesson/restore", s.restoreLesson)
+	t.GET("/lessons/:lesson/handout", s.handout)
+
+	t.GET("/students", s.students)
+	t.POST("/students", s.addStudent)
+	t.GET("/students/:student", s.studentPage)
+	t.POST("/students/:student", s.saveStudent)
+	t.POST("/students/:student/delete", s.deleteStudent)
+	t.POST("/students/:student/restore", s.restoreStudent)
+	t.POST("/students/:student/link", s.renewLink)
+	t.POST("/students/:student/link/close", s.closeLink)
+	t.POST("/students/:student/assignments/:assignment/update", s.updateAssignment)
+	t.POST("/students/:student/assignments/:assignment/end", s.endAssignment)
+	t.POST("/students/:student/assignments/:assignment/resume", s.resumeAssignment)
+	t.POST("/students/:student/entries/:entry/delete", s.deleteEntry)
+
+	t.GET("/settings", s.settings)
+	t.POST("/settings", s.saveSettings)
+	t.POST("/settings/password", s.savePassword)
+	t.GET("/settings/export", s.export)
+}

@@ -1,0 +1,87 @@
+package web
+
+import (
+	"fmt"
+	"net/http"
+	"strings"
+	"unicode/utf8"
+
+	"github.com/labstack/echo/v5"
+
+	"valleyside/core/neck"
+	"valleyside/core/song"
+	"valleyside/store"
+)
+
+type settingsView struct {
+	Page
+	Settings store.Studio
+	Links    []store.Student
+	Names    []string
+	Email    string
+}
+
+// stringNames are the ways of naming the strings, low to high.
+var stringNames = []string{"E A D G B e", "E A D G H e", "6 5 4 3 2 1"}
+
+func (s *Server) settings(c *echo.Context) error {
+	students, err := s.Store.Students(c.Request().Context(), studio(c).ID)
+	if err != nil {
+		return err
+	}
+	t := c.Get(teacherKey).(store.Teacher)
+	return c.Render(http.StatusOK, "settings", settingsView{Page: s.page(c, "Settings", "settings"), Settings: studio(c), Links: students, Names: stringNames, Email: t.Email})
+}
+
+func (s *Server) saveSettings(c *echo.Context) error {
+	st := studio(c)
+	if name := field(c, "name", 80); name != "" {
+		st.Name = name
+	}
+	if names := strings.Fields(field(c, "strings", 40)); len(names) == neck.Strings {
+		st.StringNames = strings.Join(names, " ")
+	} else {
+		return wrong("Write six names for the strings, low to high, like E A D G B e.")
+	}
+	switch counting := song.Counting(c.FormValue("counting")); counting {
+	case song.ByBeat, song.ByEighth:
+		st.Counting = string(counting)
+	}
+	if err := s.Store.SetStudio(c.Request().Context(), st); err != nil {
+		return err
+	}
+	s.notice(c, "", "Saved the settings.")
+	return see(c, "/settings")
+}
+
+func (s *Server) savePassword(c *echo.Context) error {
+	t := c.Get(teacherKey).(store.Teacher)
+	password := c.FormValue("new")
+	if !s.limits.allow("password "+t.Email, 6, 30_000_000_000) || !passwordMatches(t.Password, c.FormValue("old")) {
+		return wrong("The present password is not right.")
+	}
+	if utf8.RuneCountInString(password) < minPassword {
+		return wrong(fmt.Sprintf("Choose a password of at least %d characters.", minPassword))
+	}
+	ctx := c.Request().Context()
+	if err := s.Store.SetPassword(ctx, t.StudioID, t.ID, HashPassword(password)); err != nil {
+		return err
+	}
+	if err := s.sessions.RenewToken(ctx); err != nil {
+		return err
+	}
+	s.notice(c, "", "Changed the password.")
+	return see(c, "/settings")
+}
+
+// export is everything that the studio holds.
+func (s *Server) export(c *echo.Context) error {
+	ctx, home := c.Request().Context(), studio(c)
+	all, err := s.Store.Export(ctx, home.ID)
+	if err != nil {
+		return err
+	}
+	name := fmt.Sprintf("valleyside-%s.json", s.Now().Format("2006-01-02"))
+	c.Response().Header().Set("Content-Disposition", fmt.Sprintf(`attachment; filename="%s"`, name))
+	return c.JSONPretty(http.StatusOK, all, "  ")
+}

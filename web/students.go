@@ -1,0 +1,324 @@
+package web
+
+import (
+	"fmt"
+	"net/http"
+	"strconv"
+	"time"
+
+	"github.com/labstack/echo/v5"
+
+	"valleyside/core/hand"
+	"valleyside/core/neck"
+	"valleyside/store"
+)
+
+type studentsView struct {
+	Page
+	Students []appointment
+	Days     []string
+}
+
+// weekdays as a form offers them, Monday first.
+var weekdays = []struct {
+	Value int
+	Name  string
+}{{1, "Monday"}, {2, "Tuesday"}, {3, "Wednesday"}, {4, "Thursday"}, {5, "Friday"}, {6, "Saturday"}, {0, "Sunday"}}
+
+// When says when a student comes.
+func (a appointment) When() string { return when(a.Student) }
+
+func when(st store.Student) string {
+	if st.LessonDay < 0 {
+		return "no fixed lesson"
+	}
+	s := time.Weekday(st.LessonDay).String()
+	if st.LessonTime != "" {
+		s += ", " + st.LessonTime
+	}
+	return s
+}
+
+func (s *Server) students(c *echo.Context) error {
+	ctx, home := c.Request().Context(), studio(c).ID
+	students, err := s.Store.Students(ctx, home)
+	if err != nil {
+		return err
+	}
+	assignments, err := s.Store.Assignments(ctx, home)
+	if err != nil {
+		return err
+	}
+	entries, err := s.Store.Entries(ctx, home, 0)
+	if err != nil {
+		return err
+	}
+	of := byAssignment(entries)
+	v := studentsView{Page: s.page(c, "Students", "students")}
+	for _, st := range students {
+		a := appointment{Student: st}
+		for _, as := range assignments {
+			if as.StudentID == st.ID {
+				a.Lessons = append(a.Lessons, s.lessonProgress(as, st.Player(), of[as.ID]))
+			}
+		}
+		v.Students = append(v.Students, a)
+	}
+	return c.Render(http.StatusOK, "students", v)
+}
+
+func (s *Server) addStudent(c *echo.Context) error {
+	name := field(c, "name", 80)
+	if name == "" {
+		return wrong("Write the student's name.")
+	}
+	p := hand.Player{}.Usual()
+	id, err := s.Store.AddStudent(c.Request().Context(), store.Student{StudioID: studio(c).ID, Name: name, Reach: p.Reach,
+		Scale: p.Scale, NotesPerSecond: p.NotesPerSecond, LessonDay: -1, CreatedAt: store.At(s.Now())})
+	if err != nil {
+		return err
+	}
+	return see(c, "/students/%d", id)
+}
+
+type studentView struct {
+	Page
+	Student  store.Student
+	When     string
+	Link     string // a link that has just been made
+	Lessons  []lessonProgress
+	Entries  []studentEntry
+	Weekdays any
+	Minutes  int // in the last four weeks
+	Offer    []store.Lesson
+	Scales   []scaleChoice
+}
+
+type studentEntry struct {
+	store.Entry
+	Lesson string
+	Words  string
+}
+
+type scaleChoice struct {
+	MM   float64
+	Name string
+}
+
+var scaleChoices = []scaleChoice{{neck.UsualScale, "usual, 648 mm"}, {neck.ShortScale, "short, 620 mm"}, {neck.ChildScale, "child's, 578 mm"}}
+
+func entryWords(e store.Entry) string {
+	passes := fmt.Sprintf("%d clean passes", e.Clean)
+	switch e.Clean {
+	case 0:
+		passes = "not clean yet"
+	case 1:
+		passes = "1 clean pass"
+	}
+	return fmt.Sprintf("%s at %g, %d min", passes, e.Tempo, e.Minutes)
+}
+
+func (s *Server) studentFrom(c *echo.Context) (store.Student, error) {
+	n, err := id(c, "student")
+	if err != nil {
+		return store.Student{}, err
+	}
+	return s.Store.Student(c.Request().Context(), studio(c).ID, n)
+}
+
+func (s *Server) studentPage(c *echo.Context) error {
+	st, err := s.studentFrom(c)
+	if err != nil {
+		return err
+	}
+	return s.showStudent(c, st, "")
+}
+
+// showStudent shows a student, with a link that has just been made.
+func (s *Server) showStudent(c *echo.Context, st store.Student, link string) error {
+	ctx, home := c.Request().Context(), studio(c).ID
+	assignments, err := s.Store.AssignmentsOf(ctx, home, st.ID)
+	if err != nil {
+		return err
+	}
+	entries, err := s.Store.EntriesOf(ctx, home, st.ID)
+	if err != nil {
+		return err
+	}
+	lessons, err := s.Store.Lessons(ctx, home)
+	if err != nil {
+		return err
+	}
+	v := studentView{Page: s.page(c, st.Name, "students"), Student: st, When: when(st), Link: link, Weekdays: weekdays, Scales: scaleChoices}
+	names, has := map[int64]string{}, map[int64]bool{}
+	of := byAssignment(entries)
+	for _, a := range assignments {
+		names[a.ID], has[a.LessonID] = a.Name, true
+		v.Lessons = append(v.Lessons, s.lessonProgress(a, st.Player(), of[a.ID]))
+	}
+	for _, l := range lessons {
+		if !has[l.ID] {
+			v.Offer = append(v.Offer, l)
+		}
+	}
+	for _, e := range entries {
+		if s.Now().Sub(e.PractisedAt.Time()) < 28*24*time.Hour {
+			v.Minutes += e.Minutes
+		}
+		name := names[e.AssignmentID]
+		if name == "" {
+			name = "an earlier lesson"
+		}
+		v.Entries = append(v.Entries, studentEntry{e, name, entryWords(e)})
+	}
+	return c.Render(http.StatusOK, "student", v)
+}
+
+func (s *Server) saveStudent(c *echo.Context) error {
+	st, err := s.studentFrom(c)
+	if err != nil {
+		return err
+	}
+	if name := field(c, "name", 80); name != "" {
+		st.Name = name
+	}
+	st.About = field(c, "about", 300)
+	if st.Reach, err = number(c, "reach", "The reach in mm", 30, 250); err != nil {
+		return err
+	}
+	if st.Scale, err = number(c, "scale", "The scale length in mm", 300, 900); err != nil {
+		return err
+	}
+	if st.NotesPerSecond, err = number(c, "nps", "Notes per second", 0.5, 20); err != nil {
+		return err
+	}
+	st.LeftHanded = c.FormValue("left") != ""
+	st.LessonDay = -1
+	if d, err := strconv.Atoi(c.FormValue("day")); err == nil && d >= 0 && d <= 6 {
+		st.LessonDay = d
+	}
+	st.LessonTime = ""
+	if t, err := time.Parse("15:04", field(c, "time", 5)); err == nil {
+		st.LessonTime = t.Format("15:04")
+	}
+	if err := s.Store.SetStudent(c.Request().Context(), st); err != nil {
+		return err
+	}
+	s.notice(c, "", "Saved %s.", st.Name)
+	return see(c, "/students/%d", st.ID)
+}
+
+func (s *Server) deleteStudent(c *echo.Context) error {
+	st, err := s.studentFrom(c)
+	if err != nil {
+		return err
+	}
+	if err := s.Store.DeleteStudent(c.Request().Context(), studio(c).ID, st.ID, store.At(s.Now())); err != nil {
+		return err
+	}
+	s.notice(c, fmt.Sprintf("/students/%d/restore", st.ID), "Deleted %s and closed their link.", st.Name)
+	return see(c, "/students")
+}
+
+func (s *Server) restoreStudent(c *echo.Context) error {
+	n, err := id(c, "student")
+	if err != nil {
+		return err
+	}
+	if err := s.Store.RestoreStudent(c.Request().Context(), studio(c).ID, n); err != nil {
+		return err
+	}
+	return see(c, "/students/%d", n)
+}
+
+// renewLink makes a new link and shows it this once.
+func (s *Server) renewLink(c *echo.Context) error {
+	st, err := s.studentFrom(c)
+	if err != nil {
+		return err
+	}
+	token, err := s.Store.NewLink(c.Request().Context(), studio(c).ID, st.ID, store.At(s.Now()))
+	if err != nil {
+		return err
+	}
+	if st, err = s.studentFrom(c); err != nil {
+		return err
+	}
+	return s.showStudent(c, st, fmt.Sprintf("%s://%s/s/%s", c.Scheme(), c.Request().Host, token))
+}
+
+func (s *Server) closeLink(c *echo.Context) error {
+	st, err := s.studentFrom(c)
+	if err != nil {
+		return err
+	}
+	if err := s.Store.CloseLink(c.Request().Context(), studio(c).ID, st.ID); err != nil {
+		return err
+	}
+	s.notice(c, "", "Closed the link of %s.", st.Name)
+	return see(c, "/students/%d", st.ID)
+}
+
+// assignmentFrom reads the assignment that an address names.
+func (s *Server) assignmentFrom(c *echo.Context) (store.Assignment, error) {
+	student, err := id(c, "student")
+	if err != nil {
+		return store.Assignment{}, err
+	}
+	n, err := id(c, "assignment")
+	if err != nil {
+		return store.Assignment{}, err
+	}
+	return s.Store.Assignment(c.Request().Context(), studio(c).ID, student, n)
+}
+
+func (s *Server) updateAssignment(c *echo.Context) error {
+	a, err := s.assignmentFrom(c)
+	if err != nil {
+		return err
+	}
+	if _, err := s.Store.Assign(c.Request().Context(), studio(c).ID, a.LessonID, a.StudentID, store.At(s.Now())); err != nil {
+		return err
+	}
+	s.notice(c, "", "%s is up to date now.", a.Name)
+	return see(c, "/students/%d", a.StudentID)
+}
+
+func (s *Server) endAssignment(c *echo.Context) error {
+	a, err := s.assignmentFrom(c)
+	if err != nil {
+		return err
+	}
+	if err := s.Store.EndAssignment(c.Request().Context(), studio(c).ID, a.StudentID, a.ID, store.At(s.Now())); err != nil {
+		return err
+	}
+	s.notice(c, fmt.Sprintf("/students/%d/assignments/%d/resume", a.StudentID, a.ID), "%s is finished. What was practised is kept.", a.Name)
+	return see(c, "/students/%d", a.StudentID)
+}
+
+func (s *Server) resumeAssignment(c *echo.Context) error {
+	a, err := s.assignmentFrom(c)
+	if err != nil {
+		return err
+	}
+	if err := s.Store.EndAssignment(c.Request().Context(), studio(c).ID, a.StudentID, a.ID, 0); err != nil {
+		return err
+	}
+	return see(c, "/students/%d", a.StudentID)
+}
+
+func (s *Server) deleteEntry(c *echo.Context) error {
+	student, err := id(c, "student")
+	if err != nil {
+		return err
+	}
+	n, err := id(c, "entry")
+	if err != nil {
+		return err
+	}
+	if err := s.Store.DeleteEntry(c.Request().Context(), studio(c).ID, student, n); err != nil {
+		return err
+	}
+	s.notice(c, "", "Deleted one practice entry.")
+	return see(c, "/students/%d", student)
+}

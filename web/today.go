@@ -1,0 +1,115 @@
+package web
+
+import (
+	"cmp"
+	"net/http"
+	"slices"
+	"time"
+
+	"github.com/labstack/echo/v5"
+
+	"valleyside/core/progress"
+	"valleyside/store"
+)
+
+type todayView struct {
+	Page
+	Lessons  []appointment // who comes today
+	Next     []appointment // or who comes next, where nobody does
+	NextDay  time.Time
+	Stuck    []newsOfStudent
+	Ready    []newsOfStudent
+	Due      []newsOfStudent
+	Recent   []recentEntry
+	Students int
+	Songs    int
+}
+
+// appointment is a student who comes for a lesson.
+type appointment struct {
+	store.Student
+	Lessons []lessonProgress
+}
+
+// newsOfStudent is a part that wants the teacher's attention.
+type newsOfStudent struct {
+	Student store.Student
+	Lesson  string
+	partProgress
+}
+
+type recentEntry struct {
+	store.Entry
+	Student, Lesson string
+}
+
+// recentDays is how far back the practice on the page goes.
+const recentDays = 7
+
+func (s *Server) today(c *echo.Context) error {
+	ctx, home := c.Request().Context(), studio(c).ID
+	students, err := s.Store.Students(ctx, home)
+	if err != nil {
+		return err
+	}
+	assignments, err := s.Store.Assignments(ctx, home)
+	if err != nil {
+		return err
+	}
+	entries, err := s.Store.Entries(ctx, home, 0)
+	if err != nil {
+		return err
+	}
+	songs, err := s.Store.Songs(ctx, home)
+	if err != nil {
+		return err
+	}
+	now := s.Now()
+	v := todayView{Page: s.page(c, "Today", "today"), Students: len(students), Songs: len(songs)}
+	of := byAssignment(entries)
+	names, lessons := map[int64]string{}, map[int64]string{}
+	byDay := map[int][]appointment{}
+	for _, st := range students {
+		names[st.ID] = st.Name
+		a := appointment{Student: st}
+		for _, as := range assignments {
+			if as.StudentID != st.ID {
+				continue
+			}
+			lessons[as.ID] = as.Name
+			l := s.lessonProgress(as, st.Player(), of[as.ID])
+			a.Lessons = append(a.Lessons, l)
+			for _, p := range l.Parts {
+				news := newsOfStudent{st, l.Name, p}
+				switch p.State {
+				case progress.Stuck:
+					v.Stuck = append(v.Stuck, news)
+				case progress.Ready:
+					v.Ready = append(v.Ready, news)
+				case progress.Due:
+					v.Due = append(v.Due, news)
+				}
+			}
+		}
+		if st.LessonDay >= 0 {
+			byDay[st.LessonDay] = append(byDay[st.LessonDay], a)
+		}
+	}
+	for _, list := range byDay {
+		slices.SortFunc(list, func(a, b appointment) int { return cmp.Compare(a.LessonTime, b.LessonTime) })
+	}
+	v.Lessons = byDay[int(now.Weekday())]
+	for ahead := 1; ahead <= 7 && len(v.Lessons) == 0 && v.Next == nil; ahead++ {
+		v.NextDay = now.AddDate(0, 0, ahead)
+		v.Next = byDay[int(v.NextDay.Weekday())]
+	}
+	for _, e := range entries {
+		if now.Sub(e.PractisedAt.Time()) > recentDays*24*time.Hour || len(v.Recent) == 8 {
+			break
+		}
+		if names[e.StudentID] != "" {
+			v.Recent = append(v.Recent, recentEntry{e, names[e.StudentID], lessons[e.AssignmentID]})
+		}
+	}
+	return c.Render(http.StatusOK, "today", v)
+}

@@ -1,0 +1,203 @@
+// Package web serves the pages: handlers, templates and the files that the
+// browser gets.
+package web
+
+import (
+	"context"
+	"embed"
+	"errors"
+	"html/template"
+	"log/slog"
+	"net/http"
+	"time"
+
+	"github.com/alexedwards/scs/sqlite3store"
+	"github.com/alexedwards/scs/v2"
+	"github.com/labstack/echo/v5"
+	"github.com/labstack/echo/v5/middleware"
+
+	"valleyside/store"
+)
+
+//go:embed templates/*.html
+var templateFiles embed.FS
+
+// Config says what a server is made of. Store is required; the zero value of
+// everything else works.
+type Config struct {
+	Store *store.Store
+	// Log receives a line for each request; nil discards them.
+	Log *slog.Logger
+	// Now is the time of day; nil is the clock.
+	Now func() time.Time
+	// Secure marks cookies for https only. Set it where the server is reached
+	// over https.
+	Secure bool
+	// Demo tells the visitor how to sign in to the demo studio.
+	Demo *DemoAccount
+}
+
+// DemoAccount is shown on the sign-in page of a demo.
+type DemoAccount struct{ Email, Password string }
+
+// Server answers requests.
+type Server struct {
+	Config
+	*echo.Echo
+	sessions *scs.SessionManager
+	music    *music
+	limits   *limiter
+}
+
+// maxBody is the largest request that is read. A sheet of 200 KB may arrive
+// with every character escaped.
+const maxBody = 1 << 20
+
+// New makes a server. Close it after use.
+func New(c Config) (*Server, error) {
+	if c.Log == nil {
+		c.Log = slog.New(slog.DiscardHandler)
+	}
+	if c.Now == nil {
+		c.Now = time.Now
+	}
+	pages, err := parsePages()
+	if err != nil {
+		return nil, err
+	}
+	s := &Server{Config: c, Echo: echo.New(), music: newMusic(), limits: newLimiter()}
+	s.sessions = scs.New()
+	s.sessions.Store = sqlite3store.New(c.Store.DB())
+	s.sessions.Lifetime = 14 * 24 * time.Hour
+	s.sessions.IdleTimeout = 3 * 24 * time.Hour
+	s.sessions.Cookie.Name = "valleyside"
+	s.sessions.Cookie.HttpOnly = true
+	s.sessions.Cookie.SameSite = http.SameSiteLaxMode
+	s.sessions.Cookie.Secure = c.Secure
+	s.sessions.ErrorFunc = func(w http.ResponseWriter, r *http.Request, err error) {
+		c.Log.ErrorContext(r.Context(), "session", "error", err)
+		http.Error(w, "The session could not be read. Please try again.", http.StatusInternalServerError)
+	}
+	s.Renderer = pages
+	s.HTTPErrorHandler = s.fail
+	s.Logger = c.Log
+	s.Pre(middleware.RequestID())
+	s.Use(s.logRequests, middleware.Recover(), securityHeaders, middleware.BodyLimit(maxBody))
+	s.routes()
+	return s, nil
+}
+
+// Close stops what runs beside the requests.
+func (s *Server) Close() {
+	if st, ok := s.sessions.Store.(*sqlite3store.SQLite3Store); ok {
+		st.StopCleanup()
+	}
+}
+
+// logRequests writes a line for each request, with the route rather than the
+// address, which may carry a secret.
+func (s *Server) logRequests(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		start := time.Now()
+		err := next(c)
+		_, status := echo.ResolveResponseStatus(c.Response(), err)
+		level := slog.LevelInfo
+		if status >= 500 {
+			level = slog.LevelError
+		}
+		attrs := []slog.Attr{
+			slog.String("method", c.Request().Method), slog.String("route", c.Path()), slog.Int("status", status),
+			slog.Duration("took", time.Since(start)), slog.String("id", requestID(c)),
+		}
+		if err != nil {
+			attrs = append(attrs, slog.String("error", err.Error()))
+		}
+		s.Log.LogAttrs(c.Request().Context(), level, "request", attrs...)
+		return err
+	}
+}
+
+func requestID(c *echo.Context) string { return c.Response().Header().Get(echo.HeaderXRequestID) }
+
+const contentPolicy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self'; font-src 'self'; " +
+	"connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
+
+func securityHeaders(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		h := c.Response().Header()
+		h.Set("Content-Security-Policy", contentPolicy)
+		h.Set("X-Content-Type-Options", "nosniff")
+		h.Set("Referrer-Policy", "no-referrer")
+		h.Set("Cross-Origin-Opener-Policy", "same-origin")
+		h.Set("Cache-Control", "no-store")
+		return next(c)
+	}
+}
+
+// problem is an error that a person sees: what is wrong and how to mend it.
+type problem struct {
+	status  int
+	message string
+	cause   error
+}
+
+func (p *problem) Error() string {
+	if p.cause != nil {
+		return p.message + ": " + p.cause.Error()
+	}
+	return p.message
+}
+
+func (p *problem) Unwrap() error   { return p.cause }
+func (p *problem) StatusCode() int { return p.status }
+
+// wrong is a problem with what was sent.
+func wrong(message string) error {
+	return &problem{status: http.StatusUnprocessableEntity, message: message}
+}
+
+// fail answers a request that ended in an error.
+func (s *Server) fail(c *echo.Context, err error) {
+	response, status := echo.ResolveResponseStatus(c.Response(), err)
+	if response != nil && response.Committed {
+		return
+	}
+	message := ""
+	var p *problem
+	switch {
+	case errors.As(err, &p):
+		message, status = p.message, p.status
+	case errors.Is(err, store.ErrNotFound):
+		status = http.StatusNotFound
+	case errors.Is(err, context.Canceled):
+		status = 499
+	}
+	if message == "" {
+		message = map[int]string{
+			http.StatusNotFound:              "There is nothing here. It may have been deleted, or the address is not complete.",
+			http.StatusForbidden:             "This form was open for too long. Go back, load the page again and send it once more.",
+			http.StatusBadRequest:            "This form was open for too long. Go back, load the page again and send it once more.",
+			http.StatusRequestEntityTooLarge: "What was sent is too large. A sheet may have 200 KB.",
+			http.StatusMethodNotAllowed:      "This address does not take that kind of request.",
+		}[status]
+	}
+	if message == "" {
+		message = "Something went wrong here. Nothing you saved is lost. Try again, and if it stays, tell us the number below."
+		s.Log.ErrorContext(c.Request().Context(), "failed", "error", err, "id", requestID(c))
+	}
+	if c.Request().Header.Get("Accept") == "application/json" {
+		c.JSON(status, map[string]string{"error": message}) //nolint:errcheck // nobody is left to tell
+		return
+	}
+	v := struct {
+		Page
+		Message, Request string
+		Status           int
+	}{s.page(c, "Not here", ""), message, requestID(c), status}
+	if err := c.Render(status, "error", v); err != nil {
+		s.Log.ErrorContext(c.Request().Context(), "render error page", "error", err)
+	}
+}
+
+// SafeHTML is what the drawings give.
+type SafeHTML = template.HTML
