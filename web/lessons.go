@@ -33,7 +33,7 @@ func (s *Server) addLesson(c *echo.Context) error {
 		player = st.Player()
 	}
 	sum := s.music.summarize(g.Sheet, player, 0)
-	l := store.Lesson{StudioID: studio(c).ID, SongID: g.ID, Name: g.Title, TargetTempo: sum.Song.TempoValue, CreatedAt: store.At(s.Now())}
+	l := store.Lesson{StudioID: studio(c).ID, SongID: g.ID, Name: g.Title, TargetTempo: sum.Facts.TempoValue, CreatedAt: store.At(s.Now())}
 	for _, p := range sum.Parts {
 		rung := p.Suggest
 		if chosen, err := arrange.ParseRung(c.FormValue("rung")); err == nil && p.Name == c.FormValue("part") {
@@ -106,7 +106,7 @@ func (s *Server) lessonPage(c *echo.Context) error {
 		return err
 	}
 	sum := s.music.summarize(g.Sheet, hand.Player{}, l.TargetTempo)
-	v := lessonView{Page: s.page(c, l.Name, "songs"), Lesson: l, Song: sum.Song, SongID: g.ID, Roadmap: sum.Roadmap}
+	v := lessonView{Page: s.page(c, l.Name, "songs"), Lesson: l, Song: sum.Facts, SongID: g.ID, Roadmap: sum.Roadmap}
 	chosen := map[string]string{}
 	for _, p := range l.Parts {
 		chosen[p.Part] = p.Rung

@@ -33,7 +33,7 @@ func newMusic() *music { return &music{summaries: map[summaryKey]*summary{}} }
 
 // summary is what the lists and hillsides show of a song.
 type summary struct {
-	Song     songFacts
+	Facts    songFacts
 	Parts    []partSummary
 	Problems int // errors in the sheet
 	Roadmap  lesson.Roadmap
@@ -96,9 +96,9 @@ func (s *summary) Grade() float64 {
 
 // Hill is the whole song as one hillside.
 func (s *summary) Hill(width, height float64) draw.Hill {
-	h := draw.Hill{Width: width, Height: height, Label: "Hillside of " + s.Song.Title}
+	h := draw.Hill{Width: width, Height: height, Label: "Hillside of " + s.Facts.Title}
 	for i := range s.Parts {
-		h.Ridge = append(h.Ridge, s.Parts[i].Written().Demands...)
+		h.Path = append(h.Path, s.Parts[i].Written().Demands...)
 	}
 	return h
 }
@@ -123,7 +123,7 @@ func (m *music) summarize(text string, p hand.Player, tempo float64) *summary {
 		return found
 	}
 	sh := sheet.Parse(text)
-	found = &summary{Song: facts(sh.Song)}
+	found = &summary{Facts: facts(sh.Song)}
 	for _, q := range sh.Problems {
 		if q.Severity == sheet.Error {
 			found.Problems++

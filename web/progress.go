@@ -56,7 +56,7 @@ func (l *lessonProgress) Telling() *partProgress {
 // are those of the assignment.
 func (s *Server) lessonProgress(a store.Assignment, p hand.Player, entries []store.Entry) lessonProgress {
 	sum := s.music.summarize(a.Sheet, p, a.TargetTempo)
-	l := lessonProgress{Assignment: a, Song: sum.Song, Outdated: a.SongVersion < a.Latest}
+	l := lessonProgress{Assignment: a, Song: sum.Facts, Outdated: a.SongVersion < a.Latest}
 	l.Hill = draw.Hill{Width: 300, Height: 36, Label: "Hillside of " + a.Name}
 	for _, part := range a.Parts {
 		pp := partProgress{Part: part.Part, Rung: arrange.Rung(part.Rung), Target: a.TargetTempo}

@@ -366,7 +366,7 @@ type barReason struct {
 }
 
 // rungsWidth is the width of a line of tab on the rungs page, px.
-const rungsWidth = 900
+const rungsWidth = 1220
 
 func (s *Server) rungs(c *echo.Context) error {
 	g, err := s.songFrom(c)

@@ -196,7 +196,7 @@ type need struct {
 	stroke  song.Stroke
 	choices []choice // never empty
 	dead    []neck.String
-	why     string
+	why     reason
 }
 
 // choice is one way to play an event.
@@ -281,6 +281,7 @@ func (w *work) write() {
 	moments := make([][]float64, len(w.bars))
 	hardest := make([]float64, len(w.bars))
 	linked := make([]links, len(w.bars))
+	said := make([]grouped, len(w.bars))
 	for i := range w.needs {
 		n := &w.needs[i]
 		at := w.path[i]
@@ -310,6 +311,8 @@ func (w *work) write() {
 				grade.Words(profile.Worst(), previous, c.Fingering, mm, seconds, player))
 		}
 		bar.Events = append(bar.Events, w.event(n, c, total))
+		said[n.bar].add(n.why)
+		said[n.bar].add(reason{n.why.what, c.why})
 		if c.Frets != neck.NoFrets {
 			linked[n.bar].change(previous, c.Fingering)
 			previous = c.Fingering
@@ -317,7 +320,7 @@ func (w *work) write() {
 	}
 	for b := range v.Bars {
 		v.Bars[b].Demand = grade.Of(moments[b])
-		v.Bars[b].Why = w.reasons(b, &v.Bars[b], linked[b])
+		v.Bars[b].Why = w.reasons(b, &v.Bars[b], said[b], linked[b])
 	}
 	v.Grade = grade.Scale(grade.Of(all))
 	v.Why = append(v.Why, w.overall()...)
@@ -337,7 +340,7 @@ func (w *work) event(n *need, c choice, demand float64) Event {
 		Beat:      w.part.Meter.Syllable(n.from.Start, ""),
 		Fingering: c.Fingering, Stroke: n.stroke,
 		Muted: n.from.Muted(w.part), Mutes: c.Mutes(),
-		Dead: n.dead, Why: n.why, Demand: demand, From: n.from,
+		Dead: n.dead, Why: n.why.String(), Demand: demand, From: n.from,
 	}
 	if c.why != "" {
 		e.Why += "; " + c.why

@@ -107,7 +107,7 @@ func TestOtherTuning(t *testing.T) {
 	standard := neck.Standard
 	v := New(s, Options{Tuning: &standard}).Version(0, OneFinger)
 	assert.Equal(t, "D3", v.Bars[0].Events[0].Notes[0].Pitch.String(), "D2 is below the neck")
-	assert.Contains(t, v.Bars[0].Events[0].Why, "moved by 1 octaves")
+	assert.Contains(t, v.Bars[0].Events[0].Why, "moved by an octave up")
 	assert.Equal(t, "G2", v.Bars[0].Events[1].Notes[0].Pitch.String())
 }
 

@@ -19,6 +19,29 @@ const (
 	offWritten = 0.02 // another place than the one the teacher typed
 )
 
+// reason is why an event is played as it is: what it is, and because of what.
+// Kept apart, the events of a bar that share a reason can share the words.
+type reason struct{ what, because string }
+
+func (r reason) String() string {
+	if r.what == "" {
+		return r.because
+	}
+	return r.what + ", " + r.because
+}
+
+// octaves counts octaves in words, with their direction.
+func octaves(n int) string {
+	direction := "up"
+	if n < 0 {
+		direction, n = "down", -n
+	}
+	if n == 1 {
+		return "an octave " + direction
+	}
+	return fmt.Sprintf("%d octaves %s", n, direction)
+}
+
 // choose fills in the ways in which an event can be played on this rung.
 func (w *work) choose(n *need, main bool) {
 	e := n.from
@@ -36,7 +59,7 @@ func (w *work) choose(n *need, main bool) {
 		w.chooseSingle(n, h)
 	case !main:
 		w.chooseSingle(n, h)
-		n.why += ", passing: it stays single"
+		n.why.because += ", passing, so it stays single"
 	case w.rung == TwoNote:
 		w.chooseTwoNote(n, h)
 	case w.rung == Octave:
@@ -49,30 +72,30 @@ func (w *work) choose(n *need, main bool) {
 // chooseDead leaves a dead strum or a dead note as it is: the fretting hand
 // lies on the strings wherever it is.
 func (w *work) chooseDead(n *need) {
-	n.why = "dead strum: the hand eases off and lies on the strings"
+	n.why = reason{"dead strum", "the hand eases off and lies on the strings"}
 	for _, note := range n.from.Notes {
 		n.dead = append(n.dead, note.String)
 	}
 	if len(n.dead) == 0 {
 		n.dead = []neck.String{6, 5, 4, 3, 2, 1}
 	} else {
-		n.why = "dead note: the finger touches the string without pressing"
+		n.why = reason{"dead note", "the finger touches the string without pressing"}
 	}
 	n.choices = []choice{{Fingering: hand.Silent}}
 }
 
 // single is the pitch that stands for an event when only one may sound, and
 // the reason.
-func (w *work) single(e *song.Event, h harmony) (pitch.Pitch, string) {
+func (w *work) single(e *song.Event, h harmony) (pitch.Pitch, reason) {
 	switch {
 	case e.Kind == song.Chord && e.Chord.Bass.Valid():
-		return h.bass, fmt.Sprintf("%s, the bass that %s names", e.Chord.Bass, e.Chord)
+		return h.bass, reason{e.Chord.Bass.String(), "the bass that " + e.Chord.String() + " names"}
 	case e.Kind == song.Chord:
-		return h.root, fmt.Sprintf("%s, the root of %s", e.Chord.Root, e.Chord)
+		return h.root, reason{e.Chord.Root.String(), "the root of " + e.Chord.String()}
 	case h.chord:
-		return h.root, fmt.Sprintf("%s, the root of %s", w.part.Key.SpellClass(h.root.Class()), w.called(h))
+		return h.root, reason{w.part.Key.SpellClass(h.root.Class()).String(), "the root of " + w.called(h)}
 	}
-	return h.root, "the line itself" + ornaments(e)
+	return h.root, reason{w.part.Key.SpellClass(h.root.Class()).String(), "the line itself" + ornaments(e)}
 }
 
 // ornaments says what becomes of the ornaments of a line when it is made
@@ -107,7 +130,7 @@ func (w *work) chooseSingle(n *need, h harmony) {
 	}
 	p, moved := w.onNeck(p)
 	if moved != 0 {
-		n.why += fmt.Sprintf(", moved by %d octaves to lie on this neck", moved)
+		n.why.because += ", moved by " + octaves(moved) + " to lie on this neck"
 	}
 	for s := neck.String(neck.Strings); s >= 1; s-- {
 		fret := w.tuning.Fret(s, p)
@@ -188,12 +211,12 @@ func (w *work) offerShape(n *need, low neck.String, gap int, cost float64, why s
 }
 
 // fallBack gives a need its single note where no shape can be played.
-func (w *work) fallBack(n *need, h harmony, reason string) {
+func (w *work) fallBack(n *need, h harmony, because string) {
 	if len(n.choices) > 0 {
 		return
 	}
 	w.chooseSingle(n, h)
-	n.why += ", alone: " + reason
+	n.why.because += ", alone: " + because
 }
 
 func (w *work) noShape(what string) string {
@@ -224,18 +247,22 @@ func (w *work) called(h harmony) string {
 }
 
 // reasonBig says what a thickened event stands for.
-func (w *work) reasonBig(e *song.Event, h harmony, what string) string {
+func (w *work) reasonBig(e *song.Event, h harmony, what string) reason {
 	switch {
 	case e.Kind == song.Chord && h.altered:
-		return fmt.Sprintf("%s: a plain fifth would contradict %s", what, e.Chord)
+		return reason{what, "since a plain fifth would contradict " + e.Chord.String()}
+	case e.Kind == song.Chord && what == e.Chord.String():
+		return reason{what, "as the sheet has it"}
 	case e.Kind == song.Chord:
-		return fmt.Sprintf("%s for %s", what, e.Chord)
+		return reason{what, "for " + e.Chord.String()}
 	case h.chord && h.altered:
-		return what + ", as the written notes have it"
+		return reason{what, "as the written notes have it"}
+	case h.chord && what == w.called(h):
+		return reason{what, "as the sheet has it"}
 	case h.chord:
-		return fmt.Sprintf("%s for %s", what, w.called(h))
+		return reason{what, "for " + w.called(h)}
 	}
-	return what + " on the note of the line" + ornaments(e)
+	return reason{what, "on the line" + ornaments(e)}
 }
 
 // chooseTwoNote offers power chords: the fifth above the root on the next
@@ -277,7 +304,7 @@ func (w *work) offerUpsideDown(n *need, cost float64, why string, root, fifth pi
 func (w *work) chooseOctave(n *need, h harmony) {
 	p, why := w.single(n.from, h)
 	p, _ = w.onNeck(p)
-	n.why = why + ", with its octave"
+	n.why = reason{why.what, why.because + ", with its octave"}
 	for s := neck.String(neck.Strings); s >= 3; s-- {
 		w.offerShape(n, s, 2, 0, "", p, p+12)
 	}
@@ -298,14 +325,14 @@ func (w *work) chooseThreeNote(n *need, h harmony) {
 	}
 	if len(n.choices) == 0 {
 		w.chooseTwoNote(n, h)
-		n.why += ", two notes: " + w.noShape("three-note shape")
+		n.why.because += ", two notes: " + w.noShape("three-note shape")
 	}
 }
 
 // chooseWritten keeps the places that the teacher typed and looks for the
 // fingers; a chord without a voicing gets one.
 func (w *work) chooseWritten(n *need, h harmony) {
-	n.why = "as written"
+	n.why = reason{"", "as written"}
 	frets := neck.NoFrets
 	switch {
 	case w.options.Tuning != nil:
@@ -316,7 +343,7 @@ func (w *work) chooseWritten(n *need, h harmony) {
 		return
 	case n.from.Kind == song.Chord:
 		frets = n.from.Frets
-		n.why = fmt.Sprintf("%s in the voicing that is written", n.from.Chord)
+		n.why = reason{n.from.Chord.String(), "in the voicing that is written"}
 	default:
 		for _, note := range n.from.Notes {
 			if !note.Dead {
@@ -330,13 +357,13 @@ func (w *work) chooseWritten(n *need, h harmony) {
 		w.offer(n, f, 0, "")
 	}
 	if len(n.choices) == 0 {
-		n.why += "; four fingers are not enough for this shape"
+		n.why.because += "; four fingers are not enough for this shape"
 		n.choices = []choice{{Fingering: hand.Fingering{Frets: frets}, cost: 10}}
 		return
 	}
 	best := slices.MinFunc(n.choices, func(a, b choice) int { return int(1000 * (a.cost - b.cost)) })
 	if reach := best.Reach(w.options.Player.Neck()); reach > w.options.Player.Reach {
-		n.why += fmt.Sprintf("; its reach of %.0f mm is more than the hand's %.0f", reach, w.options.Player.Reach)
+		n.why.because += fmt.Sprintf("; its reach of %.0f mm is more than the hand's %.0f", reach, w.options.Player.Reach)
 	}
 }
 
@@ -351,12 +378,12 @@ func (w *work) chooseVoicing(n *need) {
 	for _, f := range found {
 		n.choices = append(n.choices, choice{Fingering: f.Fingering, cost: f.Cost, base: f.Base()})
 	}
-	n.why = fmt.Sprintf("%s with all its notes, %s in the bass", c, c.Lowest())
+	n.why = reason{c.String(), "with its notes, the bass lowest"}
 	if len(n.choices) > 0 {
 		return
 	}
 	w.chooseTwoNote(n, w.harmony(n.from))
-	n.why += fmt.Sprintf(", because no full voicing of %s lies within a reach of %.0f mm", c, w.options.Player.Reach)
+	n.why.because += fmt.Sprintf(", because no full voicing lies within a reach of %.0f mm", w.options.Player.Reach)
 }
 
 // chooseRetuned places the sounding notes of an event in another tuning.
@@ -369,7 +396,7 @@ func (w *work) chooseRetuned(n *need, h harmony) {
 		w.chooseSingle(n, h)
 		return
 	}
-	n.why = fmt.Sprintf("the %d notes placed in the other tuning", len(h.pitches))
+	n.why = reason{fmt.Sprintf("the %d notes", len(h.pitches)), "placed in the other tuning"}
 	var spread func(k int, below neck.String, frets neck.Frets)
 	spread = func(k int, below neck.String, frets neck.Frets) {
 		if k == len(h.pitches) {
@@ -393,6 +420,6 @@ func (w *work) chooseRetuned(n *need, h harmony) {
 	spread(0, neck.Strings+1, neck.NoFrets)
 	if len(n.choices) == 0 {
 		w.chooseTwoNote(n, h)
-		n.why += ", because the notes do not lie together in the other tuning"
+		n.why.because += ", because the notes do not lie together in the other tuning"
 	}
 }

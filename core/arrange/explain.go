@@ -2,6 +2,7 @@ package arrange
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"valleyside/core/hand"
@@ -9,30 +10,52 @@ import (
 )
 
 // reasons says in words what the student gets in one bar, and why.
-func (w *work) reasons(b int, bar *Bar, l links) []string {
+func (w *work) reasons(b int, bar *Bar, said grouped, l links) []string {
 	if len(bar.Events) == 0 {
 		if len(w.bars[b].Events) == 0 {
 			return []string{"the sound of the bar before goes on"}
 		}
 		return []string{"silence"}
 	}
-	var why []string
-	seen := map[string]bool{}
-	add := func(s string) {
-		if s != "" && !seen[s] {
-			seen[s] = true
+	why := said.words()
+	for _, s := range []string{where(bar), l.String()} {
+		if s != "" {
 			why = append(why, s)
 		}
 	}
-	for i := range bar.Events {
-		add(bar.Events[i].Why)
-	}
-	add(where(bar))
-	add(l.String())
 	if bar.Demand > worthSaying {
-		add("hardest " + bar.Hard)
+		why = append(why, "hardest "+bar.Hard)
 	}
 	return why
+}
+
+// grouped collects the reasons of a bar, those that are alike together.
+type grouped struct {
+	order []string
+	what  map[string][]string // by what they are because of
+}
+
+func (g *grouped) add(r reason) {
+	if r.because == "" {
+		return
+	}
+	if g.what == nil {
+		g.what = map[string][]string{}
+	}
+	if _, known := g.what[r.because]; !known {
+		g.order = append(g.order, r.because)
+	}
+	if !slices.Contains(g.what[r.because], r.what) {
+		g.what[r.because] = append(g.what[r.because], r.what)
+	}
+}
+
+func (g *grouped) words() []string {
+	var list []string
+	for _, because := range g.order {
+		list = append(list, reason{strings.Join(g.what[because], " "), because}.String())
+	}
+	return list
 }
 
 // where says on which strings and frets a bar lies.

@@ -31,7 +31,7 @@ func (ch Chart) SVG() template.HTML {
 	if len(ch.Points) == 0 {
 		return ""
 	}
-	const left, right, top, bottom = 34.0, 12.0, 10.0, 20.0
+	const left, right, top, bottom = 36.0, 12.0, 16.0, 22.0
 	from := ch.Points[0].At
 	days := math.Max(ch.Until.Sub(from).Hours()/24, 7)
 	low, high := ch.Target, ch.Target
@@ -55,7 +55,7 @@ func (ch Chart) SVG() template.HTML {
 		c.f(`<path class="grid" d="M%s %sH%s"/><text class="axis" x="%s" y="%s">%.0f</text>`, px(left), px(y(v)), px(ch.Width-right), px(left-6), px(y(v)+4), v)
 	}
 	c.f(`<path class="target" d="M%s %sH%s"/><text class="target-text" x="%s" y="%s">target %.0f</text>`,
-		px(left), px(y(ch.Target)), px(ch.Width-right), px(ch.Width-right), px(y(ch.Target)-5), ch.Target)
+		px(left), px(y(ch.Target)), px(ch.Width-right), px(ch.Width-right), px(y(ch.Target)-6), ch.Target)
 	every := math.Max(7, math.Ceil(days/6/7)*7)
 	for d := 0.0; d <= days; d += every {
 		t := from.Add(time.Duration(d*24) * time.Hour)

@@ -12,43 +12,49 @@ import (
 // steep is the grade from which a bar is marked as a peak.
 const steep = 5.0
 
+// top is the grade that fills the picture; what is harder is cut off there.
+const top = 8.0
+
 // height turns a demand into a share of the picture's height: the same for
 // every song, so that hills can be compared.
-func height(demand float64) float64 { return (grade.Scale(demand) - 1) / 9 }
+func height(demand float64) float64 {
+	return min((grade.Scale(demand)-1)/(top-1), 1)
+}
 
-// slope draws a smooth line through one height for each bar, closed at the
-// ground.
+// slope draws a smooth line from the ground over one height for each bar and
+// back to the ground.
 func slope(edges []float64, demand func(i int) float64, ground, room float64) string {
 	n := len(edges) - 1
-	y := func(i int) float64 { return ground - height(demand(i))*(room-4) }
 	var b strings.Builder
-	fmt.Fprintf(&b, "M%s %sL%s %s", px(edges[0]), px(ground), px(edges[0]), px(y(0)))
-	px0, py0 := edges[0], y(0)
-	for i := range n {
-		x := (edges[i] + edges[i+1]) / 2
-		mid := (px0 + x) / 2
-		fmt.Fprintf(&b, "C%s %s %s %s %s %s", px(mid), px(py0), px(mid), px(y(i)), px(x), px(y(i)))
-		px0, py0 = x, y(i)
+	x, y := edges[0], ground
+	fmt.Fprintf(&b, "M%s %s", px(x), px(y))
+	to := func(nextX, nextY float64) {
+		mid := (x + nextX) / 2
+		fmt.Fprintf(&b, "C%s %s %s %s %s %s", px(mid), px(y), px(mid), px(nextY), px(nextX), px(nextY))
+		x, y = nextX, nextY
 	}
-	fmt.Fprintf(&b, "L%s %sL%s %sZ", px(edges[n]), px(py0), px(edges[n]), px(ground))
+	for i := range n {
+		to((edges[i]+edges[i+1])/2, ground-height(demand(i))*(room-6))
+	}
+	to(edges[n], ground)
 	return b.String()
 }
 
 // hillsOver draws the ridge of the bars as written and the path of the version
 // in front of it, with peaks marked and their reason to point at.
-func hillsOver(c *canvas, bars []Bar, edges []float64, top, room float64) {
-	ground := top + room
-	c.f(`<path class="ridge" d="%s"/>`, slope(edges, func(i int) float64 { return max(bars[i].Ridge, bars[i].Demand*0) }, ground, room))
+func hillsOver(c *canvas, bars []Bar, edges []float64, above, room float64) {
+	ground := above + room
+	c.f(`<path class="ridge" d="%s"/>`, slope(edges, func(i int) float64 { return bars[i].Ridge }, ground, room))
 	c.f(`<path class="path" d="%s"/>`, slope(edges, func(i int) float64 { return bars[i].Demand }, ground, room))
 	for i := range bars {
 		x := (edges[i] + edges[i+1]) / 2
 		if grade.Scale(bars[i].Demand) >= steep {
-			y := ground - height(bars[i].Demand)*(room-4)
+			y := ground - height(bars[i].Demand)*(room-6)
 			c.f(`<path class="peak" d="M%s %sl-4 -6h8z"/>`, px(x), px(y-1))
 		}
 		if bars[i].Why != "" {
 			c.f(`<rect class="point" x="%s" y="%s" width="%s" height="%s"><title>Bar %d, %s</title></rect>`,
-				px(edges[i]), px(top), px(edges[i+1]-edges[i]), px(room), bars[i].Number, html.EscapeString(bars[i].Why))
+				px(edges[i]), px(above), px(edges[i+1]-edges[i]), px(room), bars[i].Number, html.EscapeString(bars[i].Why))
 		}
 	}
 }

@@ -243,10 +243,11 @@ const (
 	stringGap  = 12.0
 	barPad     = 12.0
 	nameWidth  = 18.0
-	hillHeight = 40.0
+	hillHeight = 54.0
 	aboveRoom  = 16.0
 	strokeRoom = 13.0
-	countRoom  = 18.0
+	countRoom  = 22.0
+	widest     = 1.8 // how far a line of few bars is drawn out
 )
 
 // column widths follow the time but never crowd the signs.
@@ -277,20 +278,47 @@ func Tab(bars []Bar, s Style, hills bool) []template.HTML {
 		s.Width = 640
 	}
 	var lines []template.HTML
+	limit := balanced(bars, s)
 	for len(bars) > 0 {
-		n, used := 0, nameWidth
-		for n < len(bars) && (n == 0 || used+bars[n].width(s) <= s.Width) {
-			used += bars[n].width(s)
-			n++
-		}
-		stretch := 1.0
-		if n < len(bars) || used > 0.75*s.Width {
-			stretch = (s.Width - nameWidth) / (used - nameWidth)
-		}
+		n, used := fill(bars, s, limit)
+		stretch := min((s.Width-nameWidth)/(used-nameWidth), widest)
 		lines = append(lines, line(bars[:n], s, stretch, hills))
 		bars = bars[n:]
 	}
 	return lines
+}
+
+// fill counts the bars that fit on a line of a width, at least one, and the
+// width that they take.
+func fill(bars []Bar, s Style, limit float64) (n int, used float64) {
+	used = nameWidth
+	for n < len(bars) && (n == 0 || used+bars[n].width(s) <= limit) {
+		used += bars[n].width(s)
+		n++
+	}
+	return n, used
+}
+
+// balanced is the smallest width at which the bars take no more lines than
+// they must, so that no bar is left alone on the last one.
+func balanced(bars []Bar, s Style) float64 {
+	lines := func(limit float64) (count int) {
+		for rest := bars; len(rest) > 0; count++ {
+			n, _ := fill(rest, s, limit)
+			rest = rest[n:]
+		}
+		return count
+	}
+	least := lines(s.Width)
+	low, high := 0.0, s.Width
+	for high-low > 4 {
+		if mid := (low + high) / 2; lines(mid) > least {
+			low = mid
+		} else {
+			high = mid
+		}
+	}
+	return high
 }
 
 type canvas struct{ strings.Builder }
@@ -403,7 +431,7 @@ func (col *Column) draw(c *canvas, s Style, x, top float64) {
 // counts writes the count under every slot and every beat; what sounds is
 // marked.
 func (b *Bar) counts(c *canvas, s Style, centres []float64, end, bottom float64) {
-	y := bottom + countRoom - 2
+	y := bottom + countRoom - 3
 	beat := b.Meter.Beat()
 	at := pitch.Whole(0)
 	for i := range b.Columns {

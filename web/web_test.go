@@ -1,0 +1,483 @@
+package web_test
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"net/http/cookiejar"
+	"net/http/httptest"
+	"net/url"
+	"path/filepath"
+	"regexp"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/labstack/echo/v5"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"valleyside/demo"
+	"valleyside/store"
+	"valleyside/web"
+)
+
+var noon = time.Date(2026, 3, 20, 12, 0, 0, 0, time.UTC)
+
+// house is a server on a database of its own.
+type house struct {
+	t      testing.TB
+	store  *store.Store
+	server *web.Server
+	http   *httptest.Server
+}
+
+func open(t testing.TB) *house {
+	st, err := store.Open(context.Background(), filepath.Join(t.TempDir(), "test.db"))
+	require.NoError(t, err)
+	s, err := web.New(web.Config{Store: st, Now: func() time.Time { return noon }})
+	require.NoError(t, err)
+	h := &house{t: t, store: st, server: s, http: httptest.NewServer(s)}
+	t.Cleanup(func() { h.http.Close(); s.Close(); st.Close() })
+	return h
+}
+
+func openDemo(t testing.TB) *house {
+	h := open(t)
+	require.NoError(t, demo.Fill(context.Background(), h.store, noon))
+	return h
+}
+
+// visitor is a browser without a screen: it keeps cookies and does not follow
+// redirects.
+type visitor struct {
+	h      *house
+	client *http.Client
+	csrf   string
+}
+
+func (h *house) visitor() *visitor {
+	jar, _ := cookiejar.New(nil)
+	return &visitor{h: h, client: &http.Client{Jar: jar, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}}
+}
+
+type answer struct {
+	*http.Response
+	body string
+}
+
+func (v *visitor) do(method, path string, form url.Values) answer {
+	var body *strings.Reader
+	if form == nil {
+		body = strings.NewReader("")
+	} else {
+		body = strings.NewReader(form.Encode())
+	}
+	r, err := http.NewRequest(method, v.h.http.URL+path, body)
+	require.NoError(v.h.t, err)
+	if form != nil {
+		r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+	}
+	res, err := v.client.Do(r)
+	require.NoError(v.h.t, err)
+	defer res.Body.Close()
+	var b bytes.Buffer
+	_, err = b.ReadFrom(res.Body)
+	require.NoError(v.h.t, err)
+	a := answer{res, b.String()}
+	if found := regexp.MustCompile(`name="csrf" content="([^"]+)"`).FindStringSubmatch(a.body); found != nil {
+		v.csrf = found[1]
+	}
+	return a
+}
+
+func (v *visitor) get(path string) answer { return v.do("GET", path, nil) }
+
+// post sends a form with the token of the last page.
+func (v *visitor) post(path string, form url.Values) answer {
+	if form == nil {
+		form = url.Values{}
+	}
+	if v.csrf != "" {
+		form.Set("_csrf", v.csrf)
+	}
+	return v.do("POST", path, form)
+}
+
+// signIn signs in and loads a page, so that the visitor has a token.
+func (h *house) signIn(email, password string) *visitor {
+	v := h.visitor()
+	v.get("/sign-in")
+	a := v.post("/sign-in", url.Values{"email": {email}, "password": {password}})
+	require.Equal(h.t, http.StatusSeeOther, a.StatusCode, a.body)
+	require.Equal(h.t, http.StatusOK, v.get("/").StatusCode)
+	return v
+}
+
+func (h *house) marit() *visitor { return h.signIn(demo.Email, demo.Password) }
+
+// studioOfDemo is the id of the demo's studio.
+const studioOfDemo = 1
+
+// link gives a student of the demo a link.
+func (h *house) link(name string) (token string, student store.Student) {
+	students, err := h.store.Students(context.Background(), studioOfDemo)
+	require.NoError(h.t, err)
+	for _, st := range students {
+		if st.Name == name {
+			token, err := h.store.NewLink(context.Background(), studioOfDemo, st.ID, store.At(noon))
+			require.NoError(h.t, err)
+			return token, st
+		}
+	}
+	require.Fail(h.t, "no student "+name)
+	return "", store.Student{}
+}
+
+// addresses fills the routes with rows of the demo: the first song, lesson
+// and so on.
+func (h *house) addresses(token string) map[string]string {
+	filled := map[string]string{}
+	for _, r := range h.server.Router().Routes() {
+		path := r.Path
+		for name, value := range map[string]string{":token": token, ":song": "1", ":version": "1", ":lesson": "1", ":student": "1", ":assignment": "1", ":entry": "1"} {
+			path = strings.ReplaceAll(path, name, value)
+		}
+		if r.Method == echo.RouteNotFound {
+			continue // answers what no route answers
+		}
+		filled[r.Method+" "+r.Path] = path
+	}
+	return filled
+}
+
+func (h *house) everything(studio int64) string {
+	all, err := h.store.Export(context.Background(), studio)
+	require.NoError(h.t, err)
+	b, err := json.Marshal(all)
+	require.NoError(h.t, err)
+	versions, err := h.store.SongVersions(context.Background(), studio, 1)
+	require.NoError(h.t, err)
+	return fmt.Sprint(string(b), versions)
+}
+
+// What is said to everybody. Everything else is behind a session or a link.
+var public = map[string]bool{"GET /static/*": true, "GET /sign-in": true, "POST /sign-in": true, "GET /set-up": true, "POST /set-up": true}
+
+// Every registered route, asked without a session, with another studio's
+// session and with a student's link: nothing of the studio is in the answer,
+// and nothing in it changes.
+func TestNothingLeaks(t *testing.T) {
+	h := openDemo(t)
+	ctx := context.Background()
+	_, err := h.store.AddStudio(ctx, "Elsewhere", store.Teacher{Name: "Other", Email: "other@elsewhere.example", Password: web.HashPassword("another-password")}, store.At(noon))
+	require.NoError(t, err)
+	saskia, _ := h.link("Saskia")
+	names := []string{"Odalys", "Bram", "Yuna", "Teodor", "Kofi", "Rosalind", "Weir Gate", "Slate Roof", "Copper Kettle", "marit@millrace"}
+	visitors := map[string]*visitor{
+		"nobody":         h.visitor(),
+		"another studio": h.signIn("other@elsewhere.example", "another-password"),
+		"a student":      h.visitor(),
+	}
+	visitors["nobody"].get("/sign-in")
+	require.Equal(t, http.StatusOK, visitors["a student"].get("/s/"+saskia).StatusCode)
+	before := h.everything(studioOfDemo)
+	routes := h.addresses("0123456789abcdefABCDEF")
+	require.Greater(t, len(routes), 35)
+	for route, path := range routes {
+		if public[route] {
+			continue
+		}
+		method, _, _ := strings.Cut(route, " ")
+		for who, v := range visitors {
+			if route == "POST /sign-out" && who == "another studio" {
+				continue // it would only end their own session
+			}
+			var a answer
+			if method == "POST" {
+				a = v.post(path, url.Values{"name": {"Changed"}, "title": {"Changed"}, "sheet": {"title: Changed\n"}, "tempo": {"100"}, "reach": {"100"},
+					"scale": {"648"}, "nps": {"5"}, "strings": {"E A D G B e"}, "student": {"1"}, "assignment": {"1"}, "part": {"Tune"},
+					"clean": {"1"}, "minutes": {"5"}, "old": {"x"}, "new": {"x"}})
+			} else {
+				a = v.do(method, path, nil)
+			}
+			for _, name := range names {
+				assert.NotContains(t, a.body, name, "%s as %s", route, who)
+			}
+			own := who == "another studio" && !strings.Contains(route, ":")
+			if !own {
+				assert.Contains(t, []int{http.StatusSeeOther, http.StatusUnauthorized, http.StatusForbidden, http.StatusNotFound}, a.StatusCode, "%s as %s", route, who)
+				if a.StatusCode == http.StatusSeeOther {
+					assert.Equal(t, "/sign-in", a.Header.Get("Location"), "%s as %s", route, who)
+				}
+			}
+		}
+	}
+	assert.Equal(t, before, h.everything(studioOfDemo), "nothing has changed")
+}
+
+// A student's link gives that student's page and nothing of anybody else.
+func TestStudentsSeeOnlyTheirOwn(t *testing.T) {
+	h := openDemo(t)
+	token, saskia := h.link("Saskia")
+	v := h.visitor()
+	page := v.get("/s/" + token)
+	require.Equal(t, http.StatusOK, page.StatusCode)
+	assert.Contains(t, page.body, "Saskia")
+	for _, other := range []string{"Bram", "Odalys", "Slate Roof", "marit@millrace", "/songs", "/students"} {
+		assert.NotContains(t, page.body, other)
+	}
+	before := h.everything(studioOfDemo)
+	// Assignment 1 is another student's.
+	a := v.post("/s/"+token+"/entries", url.Values{"assignment": {"1"}, "part": {"Tune"}, "tempo": {"60"}, "clean": {"1"}, "minutes": {"5"}})
+	assert.Equal(t, http.StatusNotFound, a.StatusCode)
+	assert.Equal(t, before, h.everything(studioOfDemo))
+	fresh, err := h.store.NewLink(context.Background(), studioOfDemo, saskia.ID, store.At(noon))
+	require.NoError(t, err)
+	assert.Equal(t, http.StatusNotFound, v.get("/s/"+token).StatusCode, "a new link ends the old one")
+	assert.Equal(t, http.StatusOK, v.get("/s/"+fresh).StatusCode)
+	require.NoError(t, h.store.DeleteStudent(context.Background(), studioOfDemo, saskia.ID, store.At(noon)))
+	assert.Equal(t, http.StatusNotFound, v.get("/s/"+fresh).StatusCode, "and so does deleting the student")
+}
+
+func TestEveryChangeNeedsItsToken(t *testing.T) {
+	h := openDemo(t)
+	v := h.marit()
+	token, _ := h.link("Saskia")
+	before := h.everything(studioOfDemo)
+	for route, path := range h.addresses(token) {
+		if method, _, _ := strings.Cut(route, " "); method != "POST" {
+			continue
+		}
+		for _, csrf := range []string{"", "wrong"} {
+			a := v.do("POST", path, url.Values{"_csrf": {csrf}, "name": {"Changed"}, "sheet": {"title: Changed"}, "tempo": {"90"}})
+			assert.Contains(t, []int{http.StatusForbidden, http.StatusBadRequest}, a.StatusCode, "%s with %q", route, csrf)
+		}
+	}
+	r, _ := http.NewRequest("POST", h.http.URL+"/songs", strings.NewReader(url.Values{"title": {"X"}, "_csrf": {v.csrf}}.Encode()))
+	r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+	r.Header.Set("Sec-Fetch-Site", "cross-site")
+	res, err := v.client.Do(r)
+	require.NoError(t, err)
+	res.Body.Close()
+	assert.Equal(t, http.StatusForbidden, res.StatusCode, "from another site not even with it")
+	assert.Equal(t, before, h.everything(studioOfDemo))
+}
+
+// Every page of the demo is served, with a policy that it keeps: no style or
+// script stands in the page itself.
+func TestEveryPage(t *testing.T) {
+	h := openDemo(t)
+	v := h.marit()
+	token, _ := h.link("Saskia")
+	inline := regexp.MustCompile(`(?i)\sstyle=|<style|<script(?:>|[^>]*[^r]>\S)|\son[a-z]+="|javascript:`)
+	for route, path := range h.addresses(token) {
+		if method, _, _ := strings.Cut(route, " "); method != "GET" || route == "GET /static/*" {
+			continue
+		}
+		a := v.get(path)
+		if a.StatusCode == http.StatusSeeOther {
+			continue
+		}
+		assert.Equal(t, http.StatusOK, a.StatusCode, route)
+		policy := a.Header.Get("Content-Security-Policy")
+		assert.NotContains(t, policy, "unsafe")
+		assert.Contains(t, policy, "default-src 'none'")
+		assert.NotRegexp(t, inline, a.body, route)
+		assert.NotContains(t, a.body, "ZgotmplZ", route)
+	}
+	assert.Equal(t, http.StatusNotFound, v.get("/nowhere").StatusCode)
+	assert.Equal(t, http.StatusNotFound, v.get("/songs/999").StatusCode)
+	assert.Equal(t, http.StatusNotFound, v.get("/songs/x").StatusCode)
+	assert.Equal(t, http.StatusNotFound, v.get("/static/../web.go").StatusCode)
+}
+
+func TestSignIn(t *testing.T) {
+	h := openDemo(t)
+	v := h.visitor()
+	v.get("/sign-in")
+	a := v.post("/sign-in", url.Values{"email": {demo.Email}, "password": {"wrong"}})
+	assert.Equal(t, http.StatusUnprocessableEntity, a.StatusCode)
+	unknown := v.post("/sign-in", url.Values{"email": {"nobody@millrace.example"}, "password": {"wrong"}})
+	assert.Equal(t, a.StatusCode, unknown.StatusCode)
+	assert.Contains(t, unknown.body, "do not belong together", "an unknown address gets the same answer")
+	for range 8 {
+		a = v.post("/sign-in", url.Values{"email": {demo.Email}, "password": {"wrong"}})
+	}
+	assert.Equal(t, http.StatusTooManyRequests, a.StatusCode)
+	a = v.post("/sign-in", url.Values{"email": {demo.Email}, "password": {demo.Password}})
+	assert.Equal(t, http.StatusTooManyRequests, a.StatusCode, "and the right password has to wait as well")
+}
+
+func TestSessionCookie(t *testing.T) {
+	h := openDemo(t)
+	v := h.visitor()
+	v.get("/sign-in")
+	a := v.post("/sign-in", url.Values{"email": {demo.Email}, "password": {demo.Password}})
+	cookies := map[string]*http.Cookie{}
+	for _, c := range a.Cookies() {
+		cookies[c.Name] = c
+	}
+	require.NotNil(t, cookies["valleyside"])
+	assert.True(t, cookies["valleyside"].HttpOnly)
+	assert.Equal(t, http.SameSiteLaxMode, cookies["valleyside"].SameSite)
+	assert.Equal(t, http.StatusOK, v.get("/").StatusCode)
+	assert.Equal(t, http.StatusSeeOther, v.post("/sign-out", nil).StatusCode)
+	assert.Equal(t, http.StatusSeeOther, v.get("/").StatusCode, "signed out")
+}
+
+func TestSetUp(t *testing.T) {
+	h := open(t)
+	v := h.visitor()
+	assert.Equal(t, "/set-up", v.get("/").Header.Get("Location"))
+	v.get("/set-up")
+	form := url.Values{"name": {"Ada"}, "studio": {"Attic"}, "email": {"ada@attic.example"}, "password": {"short"}}
+	assert.Equal(t, http.StatusUnprocessableEntity, v.post("/set-up", form).StatusCode)
+	form.Set("password", "long enough now")
+	assert.Equal(t, "/", v.post("/set-up", form).Header.Get("Location"))
+	assert.Contains(t, v.get("/").body, "Three steps to the first lesson")
+	assert.Contains(t, v.get("/songs").body, "No songs yet")
+	assert.Contains(t, v.get("/students").body, "No students yet")
+	again := h.visitor()
+	assert.Equal(t, "/sign-in", again.get("/set-up").Header.Get("Location"), "only the first visit sets up")
+	h.signIn("ada@attic.example", "long enough now")
+}
+
+const riff = "title: Riff\ntempo: 100\nA:\n| 0A - 7A - |\n"
+
+// The whole way of a teacher, without a browser.
+func TestFromSheetToLoggedPractice(t *testing.T) {
+	h := open(t)
+	ctx := context.Background()
+	home, err := h.store.AddStudio(ctx, "Attic", store.Teacher{Name: "Ada", Email: "ada@attic.example", Password: web.HashPassword("long enough now")}, store.At(noon))
+	require.NoError(t, err)
+	v := h.signIn("ada@attic.example", "long enough now")
+
+	song := v.post("/songs", url.Values{"title": {"Riff"}}).Header.Get("Location")
+	require.Regexp(t, `^/songs/\d+$`, song)
+	bad := v.post("/songs/preview", url.Values{"sheet": {"title: Riff\nA:\n| 0A 99A |\n"}})
+	assert.Contains(t, bad.body, "fret 99 is off the neck")
+	assert.Contains(t, bad.body, "Line 3, 6")
+	assert.Equal(t, http.StatusNoContent, v.post(song+"/draft", url.Values{"sheet": {"title: Half"}}).StatusCode)
+	assert.Contains(t, v.get(song).body, "title: Half", "a draft is there again")
+	assert.Equal(t, http.StatusSeeOther, v.post(song, url.Values{"sheet": {strings.ReplaceAll(riff, "\n", "\r\n")}}).StatusCode)
+	page := v.get(song).body
+	assert.Contains(t, page, "| 0A - 7A - |")
+	assert.NotContains(t, page, "title: Half", "saving ends the draft")
+
+	rungs := v.get(song + "/rungs?part=A&rung=two-note")
+	assert.Contains(t, rungs.body, "A5 E5, on the line")
+	lesson := v.post(song+"/lessons", url.Values{"part": {"A"}, "rung": {"two-note"}}).Header.Get("Location")
+	require.Regexp(t, `^/lessons/\d+$`, lesson)
+	assert.Contains(t, v.get(lesson).body, "1 bar, 0:02 minutes")
+	student := v.post("/students", url.Values{"name": {"Pia"}}).Header.Get("Location")
+	number := strings.TrimPrefix(student, "/students/")
+	assert.Equal(t, http.StatusUnprocessableEntity, v.post(lesson+"/assign", nil).StatusCode)
+	assert.Equal(t, student, v.post(lesson+"/assign", url.Values{"student": {number}}).Header.Get("Location"))
+
+	linkPage := v.post(student+"/link", nil)
+	link := regexp.MustCompile(`/s/[\w-]{22}`).FindString(linkPage.body)
+	require.NotEmpty(t, link)
+	pia := h.visitor()
+	own := pia.get(link)
+	assert.Contains(t, own.body, "Try <b>60</b>")
+	entry := url.Values{"assignment": {"1"}, "part": {"A"}, "tempo": {"72"}, "clean": {"3"}, "minutes": {"10"}, "word": {"fine <b>"}, "sent": {"once"}}
+	for range 2 { // sent twice, logged once
+		assert.Equal(t, http.StatusSeeOther, pia.post(link+"/entries", entry).StatusCode)
+	}
+	for field, value := range map[string]string{"tempo": "1", "clean": "-1", "minutes": "many", "part": "Z"} {
+		wrong := url.Values{"assignment": {"1"}, "part": {"A"}, "tempo": {"72"}, "clean": {"3"}, "minutes": {"10"}}
+		wrong.Set(field, value)
+		assert.Equal(t, http.StatusUnprocessableEntity, pia.post(link+"/entries", wrong).StatusCode, field)
+	}
+	entries, err := h.store.EntriesOf(ctx, home, 1)
+	require.NoError(t, err)
+	require.Len(t, entries, 1)
+	assert.Equal(t, "two-note", entries[0].Rung)
+	seen := v.get(student).body
+	assert.Contains(t, seen, "3 clean passes at 72, 10 min")
+	assert.Contains(t, seen, "fine &lt;b&gt;")
+	assert.Contains(t, seen, "clean at 72 of 100")
+
+	// The song changes; what was assigned stays until it is updated.
+	v.post(song, url.Values{"sheet": {strings.Replace(riff, "7A", "5A", 1)}})
+	assert.Contains(t, v.get(student).body, "The song has been changed since")
+	assert.Contains(t, pia.get(link).body, "2 D and 4 G", "E5, on the note that was 7A")
+	assert.Equal(t, http.StatusSeeOther, v.post(student+"/assignments/1/update", nil).StatusCode)
+	assert.NotContains(t, v.get(student).body, "The song has been changed since")
+	assert.Contains(t, pia.get(link).body, "0 D and 2 G", "D5, on what is 5A now")
+	assert.Contains(t, v.get(song+"/versions/2").body, "| 0A - 7A - |", "earlier versions are kept")
+
+	// Deleting can be undone, and what was assigned outlives its song.
+	v.post(song+"/delete", nil)
+	assert.Contains(t, v.get("/songs").body, "Undo")
+	assert.Equal(t, http.StatusOK, pia.get(link).StatusCode)
+	assert.Contains(t, pia.get(link).body, "A")
+	assert.Equal(t, song, v.post(song+"/restore", nil).Header.Get("Location"))
+	assert.Equal(t, http.StatusOK, v.get(song).StatusCode)
+}
+
+func TestBodiesAreLimited(t *testing.T) {
+	h := openDemo(t)
+	v := h.marit()
+	a := v.post("/songs/1", url.Values{"sheet": {strings.Repeat("x", 2<<20)}})
+	assert.Equal(t, http.StatusRequestEntityTooLarge, a.StatusCode)
+	a = v.post("/songs/1", url.Values{"sheet": {strings.Repeat("# long\n", 40_000)}})
+	assert.Equal(t, http.StatusUnprocessableEntity, a.StatusCode)
+	assert.Contains(t, a.body, "longer than 200 KB")
+}
+
+// The figure stands in docs/benchmarks.md.
+func BenchmarkPages(b *testing.B) {
+	h := openDemo(b)
+	v := h.marit()
+	token, _ := h.link("Saskia")
+	jar := v.client.Jar.Cookies(must(url.Parse(h.http.URL)))
+	for _, page := range []string{"/", "/songs", "/songs/1", "/songs/11/rungs", "/lessons/1", "/lessons/1/handout", "/students", "/students/2", "/settings", "/s/" + token} {
+		name := strings.Replace(page, token, "link", 1)
+		b.Run(name, func(b *testing.B) {
+			b.ReportAllocs()
+			for b.Loop() {
+				r := httptest.NewRequest("GET", page, nil)
+				for _, c := range jar {
+					r.AddCookie(c)
+				}
+				w := httptest.NewRecorder()
+				h.server.ServeHTTP(w, r)
+				if w.Code != http.StatusOK {
+					b.Fatal(w.Code)
+				}
+			}
+		})
+	}
+}
+
+func BenchmarkPreview100Bars(b *testing.B) {
+	h := openDemo(b)
+	v := h.marit()
+	jar := v.client.Jar.Cookies(must(url.Parse(h.http.URL)))
+	sheet := "title: Long\nkey: A minor\nA:\n" + strings.Repeat("| 0A - 3A 5A 2D - (5A 3A) . | 3D+5G - - - . . x x | Am7 - - - F - C/G - | 7A 5A 3A 0A 2D 0D 5A 3A |\n", 25)
+	body := url.Values{"sheet": {sheet}, "_csrf": {v.csrf}}.Encode()
+	b.ReportAllocs()
+	for b.Loop() {
+		r := httptest.NewRequest("POST", "/songs/preview", strings.NewReader(body))
+		r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+		for _, c := range jar {
+			r.AddCookie(c)
+		}
+		w := httptest.NewRecorder()
+		h.server.ServeHTTP(w, r)
+		if w.Code != http.StatusOK {
+			b.Fatal(w.Code, w.Body.String())
+		}
+	}
+}
+
+func must[T any](v T, err error) T {
+	if err != nil {
+		panic(err)
+	}
+	return v
+}
