@@ -86,11 +86,12 @@ func studio(c *echo.Context) store.Studio {
 // byLink lets a student through to their own page.
 func (s *Server) byLink(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
-		if !s.limits.allow("link "+c.RealIP(), 60, time.Second/4) {
-			return &problem{status: http.StatusTooManyRequests, message: "Too many requests. Wait a moment and try again."}
-		}
 		st, err := s.Store.StudentByLink(c.Request().Context(), c.Param("token"))
 		if errors.Is(err, store.ErrNotFound) {
+			// Nobody needs many tries to open a link that they were given.
+			if !s.limits.allow("link "+c.RealIP(), 30, 2*time.Second) {
+				return &problem{status: http.StatusTooManyRequests, message: "Too many links that are not valid. Wait a minute and try again."}
+			}
 			return &problem{status: http.StatusNotFound, message: "This link is not valid any more. Ask your teacher for a new one."}
 		}
 		if err != nil {

@@ -38,7 +38,7 @@ type Voicing struct {
 // capo. The list is empty where the hand can play none.
 func Find(c chord.Chord, tuning neck.Tuning, player hand.Player) []Voicing {
 	player = player.Usual()
-	s := search{chord: c, tuning: tuning, player: player, seen: map[neck.Frets]bool{}}
+	s := search{chord: c, tuning: tuning, player: player}
 	for _, t := range c.Tones {
 		class := (c.Root.Class() + t.Semitones) % 12
 		s.wanted[class] = true
@@ -51,7 +51,7 @@ func Find(c chord.Chord, tuning neck.Tuning, player hand.Player) []Voicing {
 	last := min(highest, player.Neck().LastFret())
 	for base := 1; base+window-1 <= last; base++ {
 		s.base = base
-		s.extend(0, neck.NoFrets)
+		s.extend(0, neck.NoFrets, gaps{})
 	}
 	slices.SortStableFunc(s.found, func(a, b Voicing) int { return cmp.Compare(a.Cost, b.Cost) })
 	return s.found[:min(most, len(s.found))]
@@ -65,41 +65,55 @@ type search struct {
 	needed []int
 	bass   int
 	base   int
-	seen   map[neck.Frets]bool
 	found  []Voicing
 }
 
+// gaps follows the strings of a shape from the thick side: whether any sounds
+// yet, and how many silent ones lie between those that do.
+type gaps struct {
+	started       bool
+	open, between int // silent since the last sounding string; before it
+}
+
+// mostInside is how many silent strings a voicing may have between sounding
+// ones.
+const mostInside = 1
+
 // extend tries every fret of the window on the strings from index i.
-func (s *search) extend(i int, f neck.Frets) {
+func (s *search) extend(i int, f neck.Frets, g gaps) {
 	if i == neck.Strings {
-		s.consider(f)
+		s.consider(f, g.between)
 		return
 	}
-	started := i > 0 && slices.ContainsFunc(f[:i], func(n int8) bool { return n >= 0 })
-	s.extend(i+1, f)
+	silent := g
+	if g.started {
+		silent.open++
+	}
+	s.extend(i+1, f, silent)
+	if g.between+g.open > mostInside {
+		return
+	}
+	sounding := gaps{started: true, between: g.between + g.open}
 	for fret := 0; fret < s.base+window; fret++ {
 		if fret > 0 && fret < s.base {
 			fret = s.base
 		}
 		class := s.tuning.Pitch(neck.StringAt(i), fret).Class()
-		if !s.wanted[class] || (!started && class != s.bass) {
+		if !s.wanted[class] || (!g.started && class != s.bass) {
 			continue
 		}
-		g := f
-		g[i] = int8(fret)
-		s.extend(i+1, g)
+		next := f
+		next[i] = int8(fret)
+		s.extend(i+1, next, sounding)
 	}
 }
 
-// consider keeps a shape that is the chord and that the hand can hold.
-func (s *search) consider(f neck.Frets) {
-	if s.seen[f] || f == neck.NoFrets {
-		return
-	}
-	s.seen[f] = true
+// consider keeps a shape that is the chord and that the hand can hold. inside
+// counts the silent strings between sounding ones.
+func (s *search) consider(f neck.Frets, inside int) {
 	var has [12]bool
-	sounding, inside, low, lowest := 0, 0, -1, s.tuning.Open(1)+neck.MaxFret
-	high := 0
+	sounding, low, high := 0, -1, 0
+	lowest, base := s.tuning.Open(1)+neck.MaxFret, neck.MaxFret
 	for i, fret := range f {
 		if fret < 0 {
 			continue
@@ -108,24 +122,23 @@ func (s *search) consider(f neck.Frets) {
 		has[p.Class()] = true
 		sounding++
 		if low < 0 {
-			low = i
-			lowest = p
+			low, lowest = i, p
 		} else if p < lowest {
 			return // the bass must be the lowest note in any tuning
 		}
+		if fret > 0 {
+			base = min(base, int(fret))
+		}
 		high = i
 	}
-	if sounding < min(3, len(s.needed)) {
+	// A shape belongs to the window that begins with its lowest fret; one of
+	// open strings alone to the first.
+	if sounding < min(3, len(s.needed)) || (base != s.base && (base < neck.MaxFret || s.base > 1)) {
 		return
 	}
 	for _, class := range s.needed {
 		if !has[class] {
 			return
-		}
-	}
-	for i := low; i <= high; i++ {
-		if f[i] < 0 {
-			inside++
 		}
 	}
 	best := Voicing{Cost: -1}

@@ -2,7 +2,10 @@
 // place, without a new page.
 export default () => ({
   init() {
-    this.$root.addEventListener("click", (event) => {
+    // Kept, because the elements that ask for it later may be gone from the
+    // page by then.
+    this.root = this.$root;
+    this.root.addEventListener("click", (event) => {
       const link = event.target.closest("a[data-swap]");
       if (!link || event.ctrlKey || event.metaKey || event.shiftKey) return;
       event.preventDefault();
@@ -11,7 +14,7 @@ export default () => ({
   },
 
   changed() {
-    const form = this.$root.querySelector("form.choices");
+    const form = this.root.querySelector("form.choices");
     const chosen = new URLSearchParams(new FormData(form));
     const before = new URLSearchParams(location.search);
     // Another part brings its own tempo.
@@ -31,9 +34,9 @@ export default () => ({
       return;
     }
     if (!response.ok) return location.assign(url);
-    this.$root.innerHTML = await response.text();
+    this.root.innerHTML = await response.text();
     history.replaceState(null, "", url);
-    if (focus) this.$root.querySelector(focus)?.focus({ preventScroll: true });
+    if (focus) this.root.querySelector(focus)?.focus({ preventScroll: true });
   },
 });
 

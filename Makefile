@@ -1,0 +1,41 @@
+# Everything a developer runs. `make test` needs Go and Node.js and gets the
+# rest itself.
+.PHONY: test build tools vet go-test front e2e bench fuzz screenshots
+
+export CHROMIUM ?= /usr/bin/chromium
+
+test: tools vet go-test front e2e
+
+# npm packages and a Chromium for the browser tests, where they are missing.
+tools:
+	@test -d node_modules/playwright-core -a node_modules -nt package-lock.json || npm ci
+	@test -x $(CHROMIUM) || { apt-get update -q && DEBIAN_FRONTEND=noninteractive apt-get install -y -q --no-install-recommends chromium; }
+
+vet:
+	@test -z "$$(gofmt -l cmd core demo store web)" || { echo "gofmt would change:"; gofmt -l cmd core demo store web; exit 1; }
+	go vet ./...
+	go tool staticcheck ./...
+
+go-test:
+	go test -race ./...
+
+# web/static must be what web/frontend builds.
+front:
+	npm run -s check
+
+e2e:
+	npm run -s e2e
+
+build:
+	npm run -s build
+	go build -o bin/valleyside ./cmd/valleyside
+
+bench:
+	go test -run xxx -bench . -benchmem ./core/... ./web/...
+
+fuzz:
+	go test ./core/sheet -fuzz FuzzParse -fuzztime 60s
+	go test ./core/chord -fuzz FuzzParse -fuzztime 30s
+
+screenshots:
+	npm run -s screenshots
