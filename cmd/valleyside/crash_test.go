@@ -1,0 +1,169 @@
+package main
+
+import (
+	"bufio"
+	"context"
+	"fmt"
+	"net/http"
+	"net/http/cookiejar"
+	"net/url"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"regexp"
+	"strings"
+	"sync"
+	"syscall"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"valleyside/demo"
+	"valleyside/store"
+)
+
+// asCommand makes the test binary run as the command itself.
+const asCommand = "VALLEYSIDE_TEST_COMMAND"
+
+func TestMain(m *testing.M) {
+	if os.Getenv(asCommand) != "" {
+		os.Exit(run(context.Background(), os.Args, os.Stdin, os.Stdout, os.Stderr))
+	}
+	os.Exit(m.Run())
+}
+
+// start runs the server on a database in a process of its own and returns its
+// address once it answers there.
+func start(t *testing.T, db string) (*exec.Cmd, string) {
+	t.Helper()
+	server := exec.Command(os.Args[0], "demo", "--addr", "127.0.0.1:0", "--db", db, "--log", "error")
+	server.Env = append(os.Environ(), asCommand+"=1")
+	server.Stderr = os.Stderr
+	out, err := server.StdoutPipe()
+	require.NoError(t, err)
+	require.NoError(t, server.Start())
+	t.Cleanup(func() { server.Process.Kill(); server.Wait() }) //nolint:errcheck // it may be dead already
+	lines := bufio.NewScanner(out)
+	require.True(t, lines.Scan(), "the server says where it is")
+	address := regexp.MustCompile(`http://\S+`).FindString(lines.Text())
+	require.NotEmpty(t, address)
+	return server, address
+}
+
+// The power goes off while students log their practice: whatever was
+// acknowledged is there afterwards.
+func TestKilledWhileLogging(t *testing.T) {
+	ctx := context.Background()
+	db := filepath.Join(t.TempDir(), "studio.db")
+	st, err := store.Open(ctx, db)
+	require.NoError(t, err)
+	require.NoError(t, demo.Fill(ctx, st, time.Now()))
+	const studio = 1
+	students, err := st.Students(ctx, studio)
+	require.NoError(t, err)
+	saskia := students[0]
+	for _, s := range students {
+		if s.Name == "Saskia" {
+			saskia = s
+		}
+	}
+	token, err := st.NewLink(ctx, studio, saskia.ID, store.At(time.Now()))
+	require.NoError(t, err)
+	given, err := st.AssignmentsOf(ctx, studio, saskia.ID)
+	require.NoError(t, err)
+	require.NoError(t, st.Close())
+
+	server, address := start(t, db)
+	jar, _ := cookiejar.New(nil)
+	client := &http.Client{Jar: jar, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+	page, err := client.Get(address + "/s/" + token)
+	require.NoError(t, err)
+	page.Body.Close()
+	require.Equal(t, http.StatusOK, page.StatusCode)
+	var csrf string
+	site, _ := url.Parse(address)
+	for _, c := range jar.Cookies(site) {
+		csrf = c.Value
+	}
+	require.NotEmpty(t, csrf)
+
+	const clients, enough = 4, 40
+	var mu sync.Mutex
+	var acknowledged []string
+	killed := make(chan struct{})
+	var wait sync.WaitGroup
+	for n := range clients {
+		wait.Go(func() {
+			for i := 0; ; i++ {
+				sent := fmt.Sprintf("crash %d %d", n, i)
+				form := url.Values{"_csrf": {csrf}, "assignment": {fmt.Sprint(given[0].ID)}, "part": {given[0].Parts[0].Part},
+					"tempo": {"60"}, "clean": {"2"}, "minutes": {"5"}, "sent": {sent}}
+				answer, err := client.PostForm(address+"/s/"+token+"/entries", form)
+				if err != nil {
+					return // the server is gone
+				}
+				answer.Body.Close()
+				if answer.StatusCode != http.StatusSeeOther {
+					t.Errorf("entry %s: %s", sent, answer.Status)
+					return
+				}
+				mu.Lock()
+				acknowledged = append(acknowledged, sent)
+				if len(acknowledged) == enough {
+					server.Process.Signal(syscall.SIGKILL) //nolint:errcheck // seen below
+					close(killed)
+				}
+				mu.Unlock()
+			}
+		})
+	}
+	wait.Wait()
+	<-killed
+	server.Wait() //nolint:errcheck // it was killed
+	require.GreaterOrEqual(t, len(acknowledged), enough)
+
+	_, address = start(t, db)
+	page, err = http.Get(address + "/s/" + token)
+	require.NoError(t, err)
+	page.Body.Close()
+	assert.Equal(t, http.StatusOK, page.StatusCode, "it serves again")
+	st, err = store.Open(ctx, db)
+	require.NoError(t, err)
+	defer st.Close()
+	entries, err := st.EntriesOf(ctx, studio, saskia.ID)
+	require.NoError(t, err)
+	kept := map[string]bool{}
+	for _, e := range entries {
+		kept[e.SentID] = true
+	}
+	for _, sent := range acknowledged {
+		assert.True(t, kept[sent], "%s was acknowledged and is lost", sent)
+	}
+}
+
+// A stop that is asked for ends what is being answered and exits with 0.
+func TestGracefulStop(t *testing.T) {
+	server, _ := start(t, filepath.Join(t.TempDir(), "studio.db"))
+	require.NoError(t, server.Process.Signal(syscall.SIGTERM))
+	assert.NoError(t, server.Wait())
+}
+
+func TestBackupWhileServed(t *testing.T) {
+	dir := t.TempDir()
+	db, copied := filepath.Join(dir, "studio.db"), filepath.Join(dir, "copy.db")
+	start(t, db)
+	code, out, errs := ask(t, "", "backup", "--db", db, copied)
+	require.Equal(t, 0, code, errs)
+	assert.Contains(t, out, copied)
+	st, err := store.Open(context.Background(), copied)
+	require.NoError(t, err)
+	defer st.Close()
+	songs, err := st.Songs(context.Background(), 1)
+	require.NoError(t, err)
+	assert.Len(t, songs, len(demo.Sheets()))
+	code, _, errs = ask(t, "", "backup", "--db", db, copied)
+	assert.Equal(t, 1, code)
+	assert.True(t, strings.Contains(errs, "the file exists"), errs)
+}

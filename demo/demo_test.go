@@ -1,0 +1,92 @@
+package demo_test
+
+import (
+	"path/filepath"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"valleyside/core/arrange"
+	"valleyside/core/neck"
+	"valleyside/core/pitch"
+	"valleyside/core/sheet"
+	"valleyside/core/song"
+	"valleyside/demo"
+	"valleyside/store"
+)
+
+// The songs of the demo show what a studio meets: keys, tunings, metres and
+// styles.
+func TestSongs(t *testing.T) {
+	has := map[string]bool{}
+	keys, meters := map[pitch.Key]bool{}, map[song.Meter]bool{}
+	for _, name := range demo.Sheets() {
+		s := sheet.Parse(demo.Sheet(name))
+		require.Empty(t, s.Problems, name)
+		keys[s.Song.Key], meters[s.Song.Meter] = true, true
+		drop, _ := neck.Parse("drop D")
+		has["drop tuning"] = has["drop tuning"] || s.Song.Tuning == drop
+		has["open tuning"] = has["open tuning"] || s.Song.Tuning != drop && s.Song.Tuning != neck.Standard
+		has["capo"] = has["capo"] || s.Song.Capo > 0
+		has["swing"] = has["swing"] || s.Song.Feel == song.Swing
+		chords := true
+		for i := range s.Song.Parts {
+			p := &s.Song.Parts[i]
+			has["two players"] = has["two players"] || len(p.Players()) > 0
+			has["palm muting"] = has["palm muting"] || p.PalmMute
+			for _, b := range p.Bars() {
+				for _, e := range b.Events {
+					chords = chords && e.Kind != song.Notes
+				}
+			}
+		}
+		has["only chords"] = has["only chords"] || chords
+	}
+	for _, what := range []string{"drop tuning", "open tuning", "capo", "swing", "two players", "palm muting", "only chords"} {
+		assert.True(t, has[what], "no song with: %s", what)
+	}
+	assert.True(t, meters[song.Meter{Count: 6, Unit: 8}])
+	assert.GreaterOrEqual(t, len(keys), 8)
+	assert.GreaterOrEqual(t, len(meters), 4)
+}
+
+func TestStudio(t *testing.T) {
+	st, err := store.Open(t.Context(), filepath.Join(t.TempDir(), "demo.db"))
+	require.NoError(t, err)
+	defer st.Close()
+	now := time.Date(2026, 3, 17, 12, 0, 0, 0, time.UTC)
+	for range 2 { // the second time it is there already
+		require.NoError(t, demo.Fill(t.Context(), st, now))
+	}
+	all, err := st.Export(t.Context(), 1)
+	require.NoError(t, err)
+	assert.GreaterOrEqual(t, len(all.Students), 8)
+	assert.Len(t, all.Songs, len(demo.Sheets()))
+	today := 0
+	for _, s := range all.Students {
+		if s.LessonDay == int(now.Weekday()) {
+			today++
+		}
+	}
+	assert.Positive(t, today, "somebody comes today")
+	tempos := map[int64]float64{}
+	for _, a := range all.Assignments {
+		tempos[a.ID] = a.TargetTempo
+		for _, p := range a.Parts {
+			_, err := arrange.ParseRung(p.Rung)
+			assert.NoError(t, err)
+			song := sheet.Parse(a.Sheet).Song
+			_, ok := song.PartNamed(p.Part)
+			assert.True(t, ok, "%s has no part %s", a.Name, p.Part)
+		}
+	}
+	days := map[store.Moment]bool{}
+	for _, e := range all.Entries {
+		assert.LessOrEqual(t, e.PractisedAt, store.At(now), "nothing was practised in the future")
+		assert.Contains(t, tempos, e.AssignmentID)
+		days[e.PractisedAt/(24*60*60)] = true
+	}
+	assert.Greater(t, len(days), 20, "some weeks of practice")
+}

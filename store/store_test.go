@@ -1,0 +1,285 @@
+package store
+
+import (
+	"context"
+	"fmt"
+	"path/filepath"
+	"sync"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+const day Moment = 24 * 60 * 60
+
+// open makes a database with two studios.
+func open(t *testing.T) (s *Store, one, two int64) {
+	t.Helper()
+	s, err := Open(t.Context(), filepath.Join(t.TempDir(), "studio.db"))
+	require.NoError(t, err)
+	t.Cleanup(func() { s.Close() })
+	for i, id := range []*int64{&one, &two} {
+		*id, err = s.AddStudio(t.Context(), fmt.Sprint("Studio ", i+1), Teacher{Name: "T", Email: fmt.Sprintf("t%d@studio.example", i+1), Password: "hash"}, day)
+		require.NoError(t, err)
+	}
+	return s, one, two
+}
+
+// given is a studio with a student who has a lesson of a song.
+type given struct{ song, lesson, student, assignment int64 }
+
+func give(t *testing.T, s *Store, studio int64) (g given) {
+	t.Helper()
+	ctx := t.Context()
+	var err error
+	g.song, err = s.AddSong(ctx, studio, "Song", "title: Song\n", day)
+	require.NoError(t, err)
+	g.lesson, err = s.AddLesson(ctx, Lesson{StudioID: studio, SongID: g.song, Name: "Lesson", TargetTempo: 90,
+		Parts: []Part{{"Verse", "two-note"}, {"Bridge", ""}}, CreatedAt: day})
+	require.NoError(t, err)
+	g.student, err = s.AddStudent(ctx, Student{StudioID: studio, Name: "Pia", Reach: 90, Scale: 620, NotesPerSecond: 4, LessonDay: 2})
+	require.NoError(t, err)
+	g.assignment, err = s.Assign(ctx, studio, g.lesson, g.student, 2*day)
+	require.NoError(t, err)
+	require.NoError(t, s.AddEntry(ctx, Entry{StudioID: studio, StudentID: g.student, AssignmentID: g.assignment, Part: "Verse", Rung: "two-note",
+		Tempo: 60, Clean: 2, Minutes: 10, PractisedAt: 3 * day, SentID: "first"}))
+	return g
+}
+
+func TestSavedSheetsKeepTheirVersions(t *testing.T) {
+	s, studio, _ := open(t)
+	ctx := t.Context()
+	id, err := s.AddSong(ctx, studio, "Song", "one", day)
+	require.NoError(t, err)
+	draft := "half"
+	require.NoError(t, s.SaveDraft(ctx, studio, id, &draft))
+	song, err := s.Song(ctx, studio, id)
+	require.NoError(t, err)
+	assert.Equal(t, "one", song.Sheet, "a draft does not touch what is saved")
+	assert.Equal(t, &draft, song.Draft)
+	for _, sheet := range []string{"two", "two", "three"} {
+		require.NoError(t, s.SaveSong(ctx, studio, id, "New title", sheet, 2*day))
+	}
+	song, err = s.Song(ctx, studio, id)
+	require.NoError(t, err)
+	assert.Nil(t, song.Draft, "saving ends the draft")
+	assert.Equal(t, "New title", song.Title)
+	versions, err := s.SongVersions(ctx, studio, id)
+	require.NoError(t, err)
+	var sheets []string
+	for _, v := range versions {
+		sheets = append(sheets, v.Sheet)
+	}
+	assert.Equal(t, []string{"three", "two", "one"}, sheets, "saving the same text again makes no version")
+	one, err := s.SongVersion(ctx, studio, id, 1)
+	require.NoError(t, err)
+	assert.Equal(t, day, one.SavedAt)
+}
+
+func TestDeletingCanBeUndone(t *testing.T) {
+	s, studio, _ := open(t)
+	g := give(t, s, studio)
+	ctx := t.Context()
+	require.NoError(t, s.DeleteSong(ctx, studio, g.song, 4*day))
+	_, err := s.Song(ctx, studio, g.song)
+	assert.ErrorIs(t, err, ErrNotFound)
+	lessons, err := s.Lessons(ctx, studio)
+	require.NoError(t, err)
+	assert.Empty(t, lessons, "the lessons of a deleted song go with it")
+	a, err := s.Assignment(ctx, studio, g.student, g.assignment)
+	require.NoError(t, err, "what was assigned stays")
+	assert.Equal(t, "title: Song\n", a.Sheet)
+	require.NoError(t, s.RestoreSong(ctx, studio, g.song))
+	lessons, err = s.Lessons(ctx, studio)
+	require.NoError(t, err)
+	assert.Len(t, lessons, 1)
+
+	token, err := s.NewLink(ctx, studio, g.student, 4*day)
+	require.NoError(t, err)
+	require.NoError(t, s.DeleteStudent(ctx, studio, g.student, 5*day))
+	_, err = s.StudentByLink(ctx, token)
+	assert.ErrorIs(t, err, ErrNotFound, "a deleted student's link is closed")
+	require.NoError(t, s.RestoreStudent(ctx, studio, g.student))
+	_, err = s.StudentByLink(ctx, token)
+	assert.NoError(t, err)
+	require.NoError(t, s.DeleteLesson(ctx, studio, g.lesson, 5*day))
+	require.NoError(t, s.RestoreLesson(ctx, studio, g.lesson))
+	_, err = s.Lesson(ctx, studio, g.lesson)
+	assert.NoError(t, err)
+}
+
+func TestAssignmentsKeepWhatWasAssigned(t *testing.T) {
+	s, studio, _ := open(t)
+	g := give(t, s, studio)
+	ctx := t.Context()
+	require.NoError(t, s.SaveSong(ctx, studio, g.song, "Song", "title: Song, changed\n", 4*day))
+	require.NoError(t, s.SetLesson(ctx, Lesson{ID: g.lesson, StudioID: studio, Name: "Lesson", TargetTempo: 120, Parts: []Part{{"Verse", "octave"}}}))
+	a, err := s.Assignment(ctx, studio, g.student, g.assignment)
+	require.NoError(t, err)
+	assert.Equal(t, "title: Song\n", a.Sheet)
+	assert.Equal(t, 90.0, a.TargetTempo)
+	assert.Equal(t, []Part{{"Verse", "two-note"}}, a.Parts, "parts that are left out are not assigned")
+	assert.Equal(t, [2]int{1, 2}, [2]int{a.SongVersion, a.Latest}, "and the update is offered")
+
+	again, err := s.Assign(ctx, studio, g.lesson, g.student, 5*day)
+	require.NoError(t, err)
+	assert.Equal(t, g.assignment, again, "assigning again brings it up to date")
+	a, err = s.Assignment(ctx, studio, g.student, g.assignment)
+	require.NoError(t, err)
+	assert.Equal(t, "title: Song, changed\n", a.Sheet)
+	assert.Equal(t, []Part{{"Verse", "octave"}}, a.Parts)
+	entries, err := s.EntriesOf(ctx, studio, g.student)
+	require.NoError(t, err)
+	assert.Equal(t, "two-note", entries[0].Rung, "an entry says what was practised on its day")
+
+	require.NoError(t, s.EndAssignment(ctx, studio, g.student, g.assignment, 6*day))
+	list, err := s.AssignmentsOf(ctx, studio, g.student)
+	require.NoError(t, err)
+	assert.Empty(t, list)
+	fresh, err := s.Assign(ctx, studio, g.lesson, g.student, 7*day)
+	require.NoError(t, err)
+	assert.NotEqual(t, g.assignment, fresh, "what was finished stays finished")
+}
+
+func TestEntriesAreLoggedOnce(t *testing.T) {
+	s, studio, _ := open(t)
+	g := give(t, s, studio)
+	ctx := t.Context()
+	e := Entry{StudioID: studio, StudentID: g.student, AssignmentID: g.assignment, Part: "Verse", Rung: "two-note", Tempo: 70, PractisedAt: 4 * day, SentID: "second"}
+	var wait sync.WaitGroup
+	for range 8 {
+		wait.Go(func() { assert.NoError(t, s.AddEntry(ctx, e)) })
+	}
+	wait.Wait()
+	entries, err := s.EntriesOf(ctx, studio, g.student)
+	require.NoError(t, err)
+	require.Len(t, entries, 2)
+	assert.Equal(t, "second", entries[0].SentID, "the newest first")
+	recent, err := s.Entries(ctx, studio, 4*day)
+	require.NoError(t, err)
+	assert.Len(t, recent, 1)
+	broken := []Entry{e, {StudioID: studio, StudentID: 999, AssignmentID: g.assignment, SentID: "third"}}
+	broken[0].SentID = "fourth"
+	assert.Error(t, s.AddEntries(ctx, broken))
+	entries, err = s.EntriesOf(ctx, studio, g.student)
+	require.NoError(t, err)
+	assert.Len(t, entries, 2, "all or none")
+}
+
+func TestLinks(t *testing.T) {
+	s, studio, _ := open(t)
+	g := give(t, s, studio)
+	ctx := t.Context()
+	first, err := s.NewLink(ctx, studio, g.student, day)
+	require.NoError(t, err)
+	second, err := s.NewLink(ctx, studio, g.student, 2*day)
+	require.NoError(t, err)
+	assert.Len(t, first, 22, "128 bits")
+	assert.NotEqual(t, first, second)
+	_, err = s.StudentByLink(ctx, first)
+	assert.ErrorIs(t, err, ErrNotFound)
+	st, err := s.StudentByLink(ctx, second)
+	require.NoError(t, err)
+	assert.NotContains(t, string(st.LinkHash), second, "only the hash is kept")
+	require.NoError(t, s.CloseLink(ctx, studio, g.student))
+	_, err = s.StudentByLink(ctx, second)
+	assert.ErrorIs(t, err, ErrNotFound)
+	_, err = s.StudentByLink(ctx, "")
+	assert.ErrorIs(t, err, ErrNotFound)
+}
+
+// Nothing of one studio can be read, changed or pointed at from another.
+func TestStudiosAreApart(t *testing.T) {
+	s, one, two := open(t)
+	g := give(t, s, one)
+	ctx := t.Context()
+	before, err := s.Export(ctx, one)
+	require.NoError(t, err)
+	draft := "theirs"
+	for name, err := range map[string]error{
+		"song":             second(s.Song(ctx, two, g.song)),
+		"song version":     second(s.SongVersion(ctx, two, g.song, 1)),
+		"save song":        s.SaveSong(ctx, two, g.song, "x", "x", day),
+		"draft":            s.SaveDraft(ctx, two, g.song, &draft),
+		"delete song":      s.DeleteSong(ctx, two, g.song, day),
+		"lesson":           second(s.Lesson(ctx, two, g.lesson)),
+		"set lesson":       s.SetLesson(ctx, Lesson{ID: g.lesson, StudioID: two}),
+		"delete lesson":    s.DeleteLesson(ctx, two, g.lesson, day),
+		"student":          second(s.Student(ctx, two, g.student)),
+		"set student":      s.SetStudent(ctx, Student{ID: g.student, StudioID: two}),
+		"delete student":   s.DeleteStudent(ctx, two, g.student, day),
+		"link":             second(s.NewLink(ctx, two, g.student, day)),
+		"close link":       s.CloseLink(ctx, two, g.student),
+		"assign":           second(s.Assign(ctx, two, g.lesson, g.student, day)),
+		"assignment":       second(s.Assignment(ctx, two, g.student, g.assignment)),
+		"end assignment":   s.EndAssignment(ctx, two, g.student, g.assignment, day),
+		"delete entry":     s.DeleteEntry(ctx, two, g.student, 1),
+		"teacher":          second(s.Teacher(ctx, two, 1)),
+		"password":         s.SetPassword(ctx, two, 1, "x"),
+		"another's lesson": second(s.Lesson(ctx, two, g.lesson)),
+	} {
+		assert.ErrorIs(t, err, ErrNotFound, name)
+	}
+	// Foreign keys carry the studio along.
+	_, err = s.AddLesson(ctx, Lesson{StudioID: two, SongID: g.song, Name: "x", TargetTempo: 90})
+	assert.Error(t, err)
+	assert.Error(t, s.AddEntry(ctx, Entry{StudioID: two, StudentID: g.student, AssignmentID: g.assignment, SentID: "x"}))
+	versions, err := s.SongVersions(ctx, two, g.song)
+	require.NoError(t, err)
+	assert.Empty(t, versions)
+	other, err := s.Export(ctx, two)
+	require.NoError(t, err)
+	assert.Empty(t, other.Songs)
+	assert.Empty(t, other.Students)
+	assert.Empty(t, other.Entries)
+	after, err := s.Export(ctx, one)
+	require.NoError(t, err)
+	assert.Equal(t, before, after)
+	require.Len(t, after.Entries, 1)
+}
+
+func second[T any](_ T, err error) error { return err }
+
+func TestPragmas(t *testing.T) {
+	s, _, _ := open(t)
+	for pragma, want := range map[string]string{"journal_mode": "wal", "foreign_keys": "1", "synchronous": "2", "busy_timeout": "10000"} {
+		got, err := get[string](t.Context(), s.db, "PRAGMA "+pragma, args{})
+		require.NoError(t, err)
+		assert.Equal(t, want, got, pragma)
+	}
+}
+
+func TestBackupAndReopen(t *testing.T) {
+	dir := t.TempDir()
+	s, err := Open(t.Context(), filepath.Join(dir, "a.db"))
+	require.NoError(t, err)
+	studio, err := s.AddStudio(t.Context(), "Studio", Teacher{Name: "T", Email: "t@studio.example", Password: "hash"}, day)
+	require.NoError(t, err)
+	g := give(t, s, studio)
+	// A copy that is made while rows are written holds all or nothing of each
+	// transaction.
+	ctx, stop := context.WithCancel(t.Context())
+	var wait sync.WaitGroup
+	wait.Go(func() {
+		for i := 0; ctx.Err() == nil; i++ {
+			e := Entry{StudioID: studio, StudentID: g.student, AssignmentID: g.assignment, Part: "Verse"}
+			pair := []Entry{e, e}
+			pair[0].SentID, pair[1].SentID = fmt.Sprint("a", i), fmt.Sprint("b", i)
+			assert.NoError(t, s.AddEntries(context.Background(), pair))
+		}
+	})
+	require.NoError(t, s.Backup(t.Context(), filepath.Join(dir, "b.db")))
+	stop()
+	wait.Wait()
+	require.NoError(t, s.Close())
+	copied, err := Open(t.Context(), filepath.Join(dir, "b.db"))
+	require.NoError(t, err)
+	defer copied.Close()
+	entries, err := copied.EntriesOf(t.Context(), studio, g.student)
+	require.NoError(t, err)
+	assert.Equal(t, 1, len(entries)%2, "the first, and pairs")
+	assert.ErrorContains(t, copied.Backup(t.Context(), filepath.Join(dir, "a.db")), "the file exists")
+	_, err = Open(t.Context(), filepath.Join(dir, "no", "where.db"))
+	assert.Error(t, err)
+}
