@@ -6,6 +6,7 @@ import "context"
 type Everything struct {
 	Studio      Studio       `json:"studio"`
 	Songs       []Song       `json:"songs"`
+	Ways        []Way        `json:"ways"`
 	Lessons     []Lesson     `json:"lessons"`
 	Students    []Student    `json:"students"`
 	Assignments []Assignment `json:"assignments"`
@@ -19,6 +20,7 @@ func (s *Store) Export(ctx context.Context, studio int64) (Everything, error) {
 	for _, read := range []func() error{
 		func() error { all.Studio, err = s.Studio(ctx, studio); return err },
 		func() error { all.Songs, err = s.Songs(ctx, studio); return err },
+		func() error { all.Ways, err = s.Ways(ctx, studio); return err },
 		func() error { all.Lessons, err = s.Lessons(ctx, studio); return err },
 		func() error { all.Students, err = s.Students(ctx, studio); return err },
 		func() error { all.Assignments, err = s.Assignments(ctx, studio); return err },

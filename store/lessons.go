@@ -20,11 +20,13 @@ type Lesson struct {
 	Students    int     `json:"-"` // to whom it is assigned
 }
 
-// Part is the rung that is chosen for a part. An empty rung leaves the part
-// out for now.
+// Part is the rung that is chosen for a part, and the way it is made. An empty
+// rung leaves the part out for now. The way of a lesson's part is that of its
+// song; an assignment keeps the one of its day.
 type Part struct {
 	Part string `json:"part"`
 	Rung string `json:"rung"`
+	Way  string `json:"way,omitempty"`
 }
 
 // Assignment is a lesson in a student's hands, as it was on the day it was
@@ -85,18 +87,27 @@ func (s *Store) lessons(ctx context.Context, query string, a args) ([]Lesson, er
 	return lessons, err
 }
 
+// partsQueries read the parts of lessons and assignments.
+var partsQueries = map[string]string{
+	"lesson": `SELECT p.lesson_id AS owner, p.part, p.rung, COALESCE(w.way, '') AS way FROM lesson_parts p
+		JOIN lessons l ON l.studio_id = p.studio_id AND l.id = p.lesson_id
+		LEFT JOIN ways w ON w.studio_id = p.studio_id AND w.song_id = l.song_id AND w.part = p.part AND w.rung = p.rung
+		WHERE p.studio_id = :studio`,
+	"assignment": "SELECT p.assignment_id AS owner, p.part, p.rung, p.way FROM assignment_parts p WHERE p.studio_id = :studio",
+}
+
 // partsOf reads the parts of all lessons or assignments of a studio, by the
 // id of what they belong to. With an id among the arguments it reads those of
 // that one.
 func partsOf(ctx context.Context, q querier, of string, a args) (map[int64][]Part, error) {
-	query := "SELECT " + of + "_id AS owner, part, rung FROM " + of + "_parts WHERE studio_id = :studio"
+	query := partsQueries[of]
 	if _, one := a["id"]; one {
-		query += " AND " + of + "_id = :id"
+		query += " AND p." + of + "_id = :id"
 	}
 	rows, err := list[struct {
 		Owner int64
 		Part
-	}](ctx, q, query+" ORDER BY "+of+"_id, position", a)
+	}](ctx, q, query+" ORDER BY p."+of+"_id, p.position", a)
 	parts := map[int64][]Part{}
 	for _, r := range rows {
 		parts[r.Owner] = append(parts[r.Owner], r.Part)
@@ -110,9 +121,13 @@ func setParts(ctx context.Context, tx *sqlx.Tx, of string, studio, id int64, par
 	if _, err := sqlx.NamedExecContext(ctx, tx, "DELETE FROM "+of+"_parts WHERE studio_id = :studio AND "+of+"_id = :id", a); err != nil {
 		return err
 	}
+	way, value := "", ""
+	if of == "assignment" {
+		way, value = ", way", ", :way"
+	}
 	for i, p := range parts {
-		a["position"], a["part"], a["rung"] = i, p.Part, p.Rung
-		_, err := insert(ctx, tx, "INSERT INTO "+of+"_parts (studio_id, "+of+"_id, position, part, rung) VALUES (:studio, :id, :position, :part, :rung)", a)
+		a["position"], a["part"], a["rung"], a["way"] = i, p.Part, p.Rung, p.Way
+		_, err := insert(ctx, tx, "INSERT INTO "+of+"_parts (studio_id, "+of+"_id, position, part, rung"+way+") VALUES (:studio, :id, :position, :part, :rung"+value+")", a)
 		if err != nil {
 			return err
 		}

@@ -36,7 +36,7 @@ func give(t *testing.T, s *Store, studio int64) (g given) {
 	g.song, err = s.AddSong(ctx, studio, "Song", "title: Song\n", day)
 	require.NoError(t, err)
 	g.lesson, err = s.AddLesson(ctx, Lesson{StudioID: studio, SongID: g.song, Name: "Lesson", TargetTempo: 90,
-		Parts: []Part{{"Verse", "two-note"}, {"Bridge", ""}}, CreatedAt: day})
+		Parts: []Part{{Part: "Verse", Rung: "two-note"}, {Part: "Bridge"}}, CreatedAt: day})
 	require.NoError(t, err)
 	g.student, err = s.AddStudent(ctx, Student{StudioID: studio, Name: "Pia", Reach: 90, Scale: 620, NotesPerSecond: 4, LessonDay: 2})
 	require.NoError(t, err)
@@ -114,12 +114,12 @@ func TestAssignmentsKeepWhatWasAssigned(t *testing.T) {
 	g := give(t, s, studio)
 	ctx := t.Context()
 	require.NoError(t, s.SaveSong(ctx, studio, g.song, "Song", "title: Song, changed\n", 4*day))
-	require.NoError(t, s.SetLesson(ctx, Lesson{ID: g.lesson, StudioID: studio, Name: "Lesson", TargetTempo: 120, Parts: []Part{{"Verse", "octave"}}}))
+	require.NoError(t, s.SetLesson(ctx, Lesson{ID: g.lesson, StudioID: studio, Name: "Lesson", TargetTempo: 120, Parts: []Part{{Part: "Verse", Rung: "octave"}}}))
 	a, err := s.Assignment(ctx, studio, g.student, g.assignment)
 	require.NoError(t, err)
 	assert.Equal(t, "title: Song\n", a.Sheet)
 	assert.Equal(t, 90.0, a.TargetTempo)
-	assert.Equal(t, []Part{{"Verse", "two-note"}}, a.Parts, "parts that are left out are not assigned")
+	assert.Equal(t, []Part{{Part: "Verse", Rung: "two-note"}}, a.Parts, "parts that are left out are not assigned")
 	assert.Equal(t, [2]int{1, 2}, [2]int{a.SongVersion, a.Latest}, "and the update is offered")
 
 	again, err := s.Assign(ctx, studio, g.lesson, g.student, 5*day)
@@ -128,7 +128,7 @@ func TestAssignmentsKeepWhatWasAssigned(t *testing.T) {
 	a, err = s.Assignment(ctx, studio, g.student, g.assignment)
 	require.NoError(t, err)
 	assert.Equal(t, "title: Song, changed\n", a.Sheet)
-	assert.Equal(t, []Part{{"Verse", "octave"}}, a.Parts)
+	assert.Equal(t, []Part{{Part: "Verse", Rung: "octave"}}, a.Parts)
 	entries, err := s.EntriesOf(ctx, studio, g.student)
 	require.NoError(t, err)
 	assert.Equal(t, "two-note", entries[0].Rung, "an entry says what was practised on its day")
@@ -140,6 +140,39 @@ func TestAssignmentsKeepWhatWasAssigned(t *testing.T) {
 	fresh, err := s.Assign(ctx, studio, g.lesson, g.student, 7*day)
 	require.NoError(t, err)
 	assert.NotEqual(t, g.assignment, fresh, "what was finished stays finished")
+}
+
+// The way of a version belongs to its song; an assignment keeps that of its
+// day.
+func TestWays(t *testing.T) {
+	s, studio, _ := open(t)
+	ctx := t.Context()
+	g := give(t, s, studio)
+	set := func(way string) {
+		require.NoError(t, s.ChangeWay(ctx, studio, g.song, "Verse", "two-note", func(string) (string, error) { return way, nil }))
+	}
+	set("bar 1: string A")
+	require.NoError(t, s.ChangeWay(ctx, studio, g.song, "Verse", "two-note", func(way string) (string, error) { return way + "\nthicken accents", nil }))
+	ways, err := s.WaysOf(ctx, studio, g.song)
+	require.NoError(t, err)
+	require.Len(t, ways, 1)
+	assert.Equal(t, "bar 1: string A\nthicken accents", ways[0].Way)
+	lesson, err := s.Lesson(ctx, studio, g.lesson)
+	require.NoError(t, err)
+	assert.Equal(t, ways[0].Way, lesson.Parts[0].Way, "the lesson has it at once")
+	a, err := s.Assignment(ctx, studio, g.student, g.assignment)
+	require.NoError(t, err)
+	assert.Empty(t, a.Parts[0].Way, "the student only when it is assigned")
+	_, err = s.Assign(ctx, studio, g.lesson, g.student, 5*day)
+	require.NoError(t, err)
+	set("")
+	a, err = s.Assignment(ctx, studio, g.student, g.assignment)
+	require.NoError(t, err)
+	assert.Equal(t, "bar 1: string A\nthicken accents", a.Parts[0].Way)
+	ways, err = s.WaysOf(ctx, studio, g.song)
+	require.NoError(t, err)
+	assert.Empty(t, ways)
+	assert.Error(t, s.ChangeWay(ctx, studio, g.song, "Verse", "octave", func(string) (string, error) { return "x", assert.AnError }))
 }
 
 func TestEntriesAreLoggedOnce(t *testing.T) {
@@ -215,6 +248,7 @@ func TestStudiosAreApart(t *testing.T) {
 		"assignment":       second(s.Assignment(ctx, two, g.student, g.assignment)),
 		"end assignment":   s.EndAssignment(ctx, two, g.student, g.assignment, day),
 		"delete entry":     s.DeleteEntry(ctx, two, g.student, 1),
+		"way":              s.ChangeWay(ctx, two, g.song, "Verse", "octave", func(string) (string, error) { return "x", nil }),
 		"teacher":          second(s.Teacher(ctx, two, 1)),
 		"password":         s.SetPassword(ctx, two, 1, "x"),
 		"another's lesson": second(s.Lesson(ctx, two, g.lesson)),

@@ -20,6 +20,12 @@ type Student struct {
 	Scale          float64 `json:"scale_mm"`
 	NotesPerSecond float64 `db:"notes_per_second" json:"notes_per_second"`
 	LeftHanded     bool    `db:"left_handed" json:"left_handed"`
+	Acoustic       bool    `json:"acoustic"`
+	NoBarre        bool    `db:"no_barre" json:"no_barre"`
+	NoLittle       bool    `db:"no_little" json:"no_little"`
+	Thumb          bool    `json:"thumb"`
+	Picking        string  `json:"picking"`
+	Unlearnt       string  `json:"unlearnt"`                   // skills, as hand.Skills writes them
 	LessonDay      int     `db:"lesson_day" json:"lesson_day"` // 0 Sunday to 6 Saturday, −1 none
 	LessonTime     string  `db:"lesson_time" json:"lesson_time"`
 	LinkHash       []byte  `db:"link_hash" json:"-"`
@@ -28,9 +34,13 @@ type Student struct {
 	DeletedAt      Moment  `db:"deleted_at" json:"-"`
 }
 
-// Player is the student's hand and instrument.
+// Player is the student's hand and instrument. Skills and schools that are
+// not known any more are left out.
 func (st *Student) Player() hand.Player {
-	return hand.Player{Reach: st.Reach, Scale: st.Scale, NotesPerSecond: st.NotesPerSecond, LeftHanded: st.LeftHanded}
+	unlearnt, _ := hand.ParseSkills(st.Unlearnt)
+	school, _ := hand.ParseSchool(st.Picking)
+	return hand.Player{Reach: st.Reach, Scale: st.Scale, NotesPerSecond: st.NotesPerSecond, LeftHanded: st.LeftHanded,
+		Acoustic: st.Acoustic, NoBarre: st.NoBarre, NoLittle: st.NoLittle, Thumb: st.Thumb, Picking: school, New: unlearnt}
 }
 
 // Students lists the students of a studio by name.
@@ -45,20 +55,24 @@ func (s *Store) Student(ctx context.Context, studio, id int64) (Student, error) 
 
 func (st *Student) args() args {
 	return args{"studio": st.StudioID, "id": st.ID, "name": st.Name, "about": st.About, "reach": st.Reach, "scale": st.Scale,
-		"nps": st.NotesPerSecond, "left": st.LeftHanded, "day": st.LessonDay, "time": st.LessonTime, "now": st.CreatedAt}
+		"nps": st.NotesPerSecond, "left": st.LeftHanded, "acoustic": st.Acoustic, "no_barre": st.NoBarre, "no_little": st.NoLittle,
+		"thumb": st.Thumb, "picking": st.Picking, "unlearnt": st.Unlearnt, "day": st.LessonDay, "time": st.LessonTime, "now": st.CreatedAt}
 }
 
 // AddStudent adds a student to the studio that st names.
 func (s *Store) AddStudent(ctx context.Context, st Student) (int64, error) {
 	return insert(ctx, s.db, `INSERT INTO students
-		(studio_id, name, about, reach, scale, notes_per_second, left_handed, lesson_day, lesson_time, created_at)
-		VALUES (:studio, :name, :about, :reach, :scale, :nps, :left, :day, :time, :now)`, st.args())
+		(studio_id, name, about, reach, scale, notes_per_second, left_handed, acoustic, no_barre, no_little, thumb, picking, unlearnt,
+			lesson_day, lesson_time, created_at)
+		VALUES (:studio, :name, :about, :reach, :scale, :nps, :left, :acoustic, :no_barre, :no_little, :thumb, :picking, :unlearnt,
+			:day, :time, :now)`, st.args())
 }
 
 // SetStudent changes a student.
 func (s *Store) SetStudent(ctx context.Context, st Student) error {
 	return change(ctx, s.db, `UPDATE students SET name = :name, about = :about, reach = :reach, scale = :scale,
-		notes_per_second = :nps, left_handed = :left, lesson_day = :day, lesson_time = :time
+		notes_per_second = :nps, left_handed = :left, acoustic = :acoustic, no_barre = :no_barre, no_little = :no_little, thumb = :thumb,
+		picking = :picking, unlearnt = :unlearnt, lesson_day = :day, lesson_time = :time
 		WHERE studio_id = :studio AND id = :id AND deleted_at = 0`, st.args())
 }
 

@@ -32,7 +32,11 @@ func (s *Server) addLesson(c *echo.Context) error {
 		}
 		player = st.Player()
 	}
-	sum := s.music.summarize(g.Sheet, player, 0)
+	w, err := s.waysOfSong(c, g.ID)
+	if err != nil {
+		return err
+	}
+	sum := s.music.summarize(g.Sheet, w, player, 0)
 	l := store.Lesson{StudioID: studio(c).ID, SongID: g.ID, Name: g.Title, TargetTempo: sum.Facts.TempoValue, CreatedAt: store.At(s.Now())}
 	for _, p := range sum.Parts {
 		rung := p.Suggest
@@ -105,7 +109,11 @@ func (s *Server) lessonPage(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	sum := s.music.summarize(g.Sheet, hand.Player{}, l.TargetTempo)
+	w, err := s.waysOfSong(c, g.ID)
+	if err != nil {
+		return err
+	}
+	sum := s.music.summarize(g.Sheet, w, hand.Player{}, l.TargetTempo)
 	v := lessonView{Page: s.page(c, l.Name, "songs"), Lesson: l, Song: sum.Facts, SongID: g.ID, Roadmap: sum.Roadmap}
 	chosen := map[string]string{}
 	for _, p := range l.Parts {
@@ -143,12 +151,12 @@ func differs(a store.Assignment, l store.Lesson) bool {
 	var given []string
 	for _, p := range l.Parts {
 		if p.Rung != "" {
-			given = append(given, p.Part+"\x00"+p.Rung)
+			given = append(given, p.Part+"\x00"+p.Rung+"\x00"+p.Way)
 		}
 	}
 	var has []string
 	for _, p := range a.Parts {
-		has = append(has, p.Part+"\x00"+p.Rung)
+		has = append(has, p.Part+"\x00"+p.Rung+"\x00"+p.Way)
 	}
 	return a.SongVersion < a.Latest || a.TargetTempo != l.TargetTempo || a.Name != l.Name || strings.Join(given, "\n") != strings.Join(has, "\n")
 }
@@ -165,7 +173,7 @@ func (s *Server) saveLesson(c *echo.Context) error {
 		l.Name = name
 	}
 	l.Parts = nil
-	for _, p := range s.music.summarize(g.Sheet, hand.Player{}, l.TargetTempo).Parts {
+	for _, p := range s.music.summarize(g.Sheet, nil, hand.Player{}, l.TargetTempo).Parts {
 		rung := c.FormValue("rung " + p.Name)
 		if _, err := arrange.ParseRung(rung); err != nil {
 			rung = ""
@@ -283,7 +291,8 @@ func (s *Server) drawPart(c *echo.Context, sh *sheet.Sheet, p store.Part, player
 	}
 	part := &sh.Song.Parts[i]
 	tempo := lesson.Tempo(sh.Song, part, target)
-	version := arrange.New(sh.Song, arrange.Options{Player: player, Tempo: tempo}).Version(i, rung)
+	way, _ := arrange.ParseWay(p.Way)
+	version := arrange.New(sh.Song, arrange.Options{Player: player, Tempo: tempo}).Version(i, rung, way)
 	st := style(c, width)
 	st.Fingers, st.Strokes = true, true
 	return handoutPart{Name: part.Name, Note: part.Note, Cue: part.Cue, Rung: rung, Tempo: tempo, Grade: version.Grade,

@@ -5,11 +5,14 @@ import (
 	"fmt"
 	"sync"
 
+	"github.com/labstack/echo/v5"
+
 	"valleyside/core/arrange"
 	"valleyside/core/hand"
 	"valleyside/core/lesson"
 	"valleyside/core/sheet"
 	"valleyside/core/song"
+	"valleyside/store"
 	"valleyside/web/draw"
 )
 
@@ -24,7 +27,7 @@ type music struct {
 const remembered = 400
 
 type summaryKey struct {
-	sheet  [sha256.Size]byte
+	sheet  [sha256.Size]byte // and the ways
 	player hand.Player
 	tempo  float64
 }
@@ -51,7 +54,7 @@ type partSummary struct {
 	Name    string
 	Bars    int
 	Tempo   float64
-	Rungs   []rungSummary // as in arrange.Rungs
+	Rungs   []rungSummary // the easiest first
 	Suggest arrange.Rung
 	Why     string // of the suggestion
 }
@@ -74,6 +77,49 @@ func (p *partSummary) Rung(r arrange.Rung) *rungSummary {
 
 // Written is the part as written.
 func (p *partSummary) Written() *rungSummary { return p.Rung(arrange.AsWritten) }
+
+// ways are the teacher's ways of making versions, by part and rung.
+type ways map[string]map[arrange.Rung]string
+
+// set keeps a way; an empty one is none.
+func (w ways) set(part string, rung arrange.Rung, way string) {
+	if way == "" {
+		return
+	}
+	if w[part] == nil {
+		w[part] = map[arrange.Rung]string{}
+	}
+	w[part][rung] = way
+}
+
+// of reads the ways of a part. What a way says that is not understood any more
+// is left to the program.
+func (w ways) of(part string) map[arrange.Rung]arrange.Way {
+	read := map[arrange.Rung]arrange.Way{}
+	for rung, text := range w[part] {
+		read[rung], _ = arrange.ParseWay(text)
+	}
+	return read
+}
+
+// waysOfSong are those that a song has now, waysOf those that a lesson or an
+// assignment has.
+func (s *Server) waysOfSong(c *echo.Context, song int64) (ways, error) {
+	list, err := s.Store.WaysOf(c.Request().Context(), studio(c).ID, song)
+	w := ways{}
+	for _, one := range list {
+		w.set(one.Part, arrange.Rung(one.Rung), one.Way)
+	}
+	return w, err
+}
+
+func waysOf(parts []store.Part) ways {
+	w := ways{}
+	for _, p := range parts {
+		w.set(p.Part, arrange.Rung(p.Rung), p.Way)
+	}
+	return w
+}
 
 // Part finds a part by name.
 func (s *summary) Part(name string) *partSummary {
@@ -114,8 +160,8 @@ func facts(s *song.Song) songFacts {
 
 // summarize works out a song for a player at a target tempo; 0 is the tempo
 // of the sheet.
-func (m *music) summarize(text string, p hand.Player, tempo float64) *summary {
-	key := summaryKey{sha256.Sum256([]byte(text)), p.Usual(), tempo}
+func (m *music) summarize(text string, w ways, p hand.Player, tempo float64) *summary {
+	key := summaryKey{sha256.Sum256(fmt.Appendf(nil, "%s\x00%v", text, w)), p.Usual(), tempo}
 	m.mu.Lock()
 	found := m.summaries[key]
 	m.mu.Unlock()
@@ -136,7 +182,7 @@ func (m *music) summarize(text string, p hand.Player, tempo float64) *summary {
 	for i := range sh.Song.Parts {
 		part := &sh.Song.Parts[i]
 		ps := partSummary{Name: part.Name, Bars: part.Written(), Tempo: lesson.Tempo(sh.Song, part, tempo)}
-		versions := arrange.New(sh.Song, arrange.Options{Player: p, Tempo: ps.Tempo}).Ladder(i)
+		versions := arrange.New(sh.Song, arrange.Options{Player: p, Tempo: ps.Tempo}).Ladder(i, w.of(part.Name))
 		for _, v := range versions {
 			ps.Rungs = append(ps.Rungs, rungSummary{Rung: v.Rung, Grade: v.Grade, Demands: demands(&v)})
 		}

@@ -55,7 +55,7 @@ func (l *lessonProgress) Telling() *partProgress {
 // lessonProgress reads how far a student is with an assigned lesson. entries
 // are those of the assignment.
 func (s *Server) lessonProgress(a store.Assignment, p hand.Player, entries []store.Entry) lessonProgress {
-	sum := s.music.summarize(a.Sheet, p, a.TargetTempo)
+	sum := s.music.summarize(a.Sheet, waysOf(a.Parts), p, a.TargetTempo)
 	l := lessonProgress{Assignment: a, Song: sum.Facts, Outdated: a.SongVersion < a.Latest}
 	l.Hill = draw.Hill{Width: 300, Height: 36, Label: "Hillside of " + a.Name}
 	for _, part := range a.Parts {

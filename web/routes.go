@@ -39,6 +39,7 @@ func (s *Server) routes() {
 	t.GET("/songs/:song/versions", s.songVersions)
 	t.GET("/songs/:song/versions/:version", s.songVersion)
 	t.GET("/songs/:song/rungs", s.rungs)
+	t.POST("/songs/:song/rungs", s.changeWay)
 	t.POST("/songs/:song/lessons", s.addLesson)
 
 	t.GET("/lessons/:lesson", s.lessonPage)

@@ -3,7 +3,6 @@ package web
 import (
 	"encoding/json"
 	"fmt"
-	"html/template"
 	"net/http"
 	"strconv"
 	"strings"
@@ -12,7 +11,6 @@ import (
 
 	"valleyside/core/arrange"
 	"valleyside/core/hand"
-	"valleyside/core/lesson"
 	"valleyside/core/sheet"
 	"valleyside/core/song"
 	"valleyside/store"
@@ -36,7 +34,7 @@ func (s *Server) songs(c *echo.Context) error {
 	}
 	v := songsView{Page: s.page(c, "Songs", "songs")}
 	for _, g := range list {
-		v.Songs = append(v.Songs, songRow{g, s.music.summarize(g.Sheet, hand.Player{}, 0)})
+		v.Songs = append(v.Songs, songRow{g, s.music.summarize(g.Sheet, nil, hand.Player{}, 0)})
 	}
 	return c.Render(http.StatusOK, "songs", v)
 }
@@ -111,7 +109,7 @@ func (s *Server) preview(c *echo.Context, text string) preview {
 		p := &sh.Song.Parts[i]
 		part := previewPart{Name: p.Name, Note: p.Note, Cue: p.Cue, Settings: partSettings(sh.Song, p)}
 		if p.Written() > 0 {
-			version := a.Version(i, arrange.AsWritten)
+			version := a.Version(i, arrange.AsWritten, arrange.Way{})
 			bars := draw.Written(p)
 			for j := range bars {
 				bars[j].Demand, bars[j].Ridge, bars[j].Why = version.Bars[j].Demand, version.Bars[j].Demand, version.Bars[j].Hard
@@ -323,128 +321,4 @@ func (s *Server) showVersion(c *echo.Context, version int) error {
 	}
 	v.Preview = s.preview(c, v.Shown.Sheet)
 	return c.Render(http.StatusOK, "versions", v)
-}
-
-// rungsView is the ladder of one part.
-type rungsView struct {
-	Page
-	Song     store.Song
-	Facts    songFacts
-	Problems int
-	Parts    []string
-	Part     int
-	PartName string
-	Tempo    float64
-	Students []store.Student
-	Student  int64
-	Prefer   arrange.Prefer
-	Thicken  arrange.Thicken
-	Player   hand.Player
-	Ladder   []ladderRung
-	Chosen   ladderRung
-	Suggest  arrange.Rung
-	Lessons  []store.Lesson
-}
-
-type ladderRung struct {
-	arrange.Version
-	Key     int // the key that chooses it
-	Chosen  bool
-	Suggest bool
-	Hill    template.HTML
-	Lines   []SafeHTML
-	Reasons []barReason
-	Link    string
-}
-
-type barReason struct {
-	Bar    int
-	Grade  float64
-	Steep  bool
-	Demand float64
-	Why    []string
-}
-
-// rungsWidth is the width of a line of tab on the rungs page, px.
-const rungsWidth = 1220
-
-func (s *Server) rungs(c *echo.Context) error {
-	g, err := s.songFrom(c)
-	if err != nil {
-		return err
-	}
-	ctx := c.Request().Context()
-	sh := sheet.Parse(g.Sheet)
-	v := rungsView{Page: s.page(c, "Rungs of "+g.Title, "songs"), Song: g, Facts: facts(sh.Song), Prefer: arrange.Nearest, Thicken: arrange.All}
-	for _, p := range sh.Problems {
-		if p.Severity == sheet.Error {
-			v.Problems++
-		}
-	}
-	if v.Students, err = s.Store.Students(ctx, studio(c).ID); err != nil {
-		return err
-	}
-	if v.Lessons, err = s.Store.LessonsOfSong(ctx, studio(c).ID, g.ID); err != nil {
-		return err
-	}
-	for _, st := range v.Students {
-		if strconv.FormatInt(st.ID, 10) == c.QueryParam("student") {
-			v.Student, v.Player = st.ID, st.Player()
-		}
-	}
-	v.Player = v.Player.Usual()
-	if c.QueryParam("prefer") == string(arrange.OneString) {
-		v.Prefer = arrange.OneString
-	}
-	if c.QueryParam("thicken") == string(arrange.Accents) {
-		v.Thicken = arrange.Accents
-	}
-	for i := range sh.Song.Parts {
-		v.Parts = append(v.Parts, sh.Song.Parts[i].Name)
-		if v.Parts[i] == c.QueryParam("part") {
-			v.Part = i
-		}
-	}
-	if len(v.Parts) > 0 {
-		s.ladder(c, sh.Song, &v)
-	}
-	if c.Request().Header.Get("X-Fragment") != "" {
-		return c.Render(http.StatusOK, "rungs#rungs", v)
-	}
-	return c.Render(http.StatusOK, "rungs", v)
-}
-
-// ladder makes the versions of the part that is looked at.
-func (s *Server) ladder(c *echo.Context, g *song.Song, v *rungsView) {
-	p := &g.Parts[v.Part]
-	v.PartName, v.Tempo = p.Name, p.Tempo
-	if t, err := strconv.ParseFloat(c.QueryParam("tempo"), 64); err == nil && t >= sheet.MinTempo && t <= sheet.MaxTempo {
-		v.Tempo = t
-	}
-	versions := arrange.New(g, arrange.Options{Player: v.Player, Tempo: v.Tempo, Prefer: v.Prefer, Thicken: v.Thicken}).Ladder(v.Part)
-	suggest, _ := lesson.Suggest(versions)
-	v.Suggest = suggest
-	chosen, err := arrange.ParseRung(c.QueryParam("rung"))
-	if err != nil {
-		chosen = suggest
-	}
-	ridge := demands(&versions[len(versions)-1])
-	st := style(c, rungsWidth)
-	st.Fingers, st.Strokes = true, true
-	for i, version := range versions {
-		r := ladderRung{Version: version, Key: i + 1, Chosen: version.Rung == chosen, Suggest: version.Rung == suggest}
-		r.Hill = draw.Hill{Ridge: ridge, Path: demands(&version), Width: 600, Height: 40,
-			Label: fmt.Sprintf("%s, grade %.1f", version.Rung.Title(), version.Grade)}.SVG()
-		q := c.Request().URL.Query()
-		q.Set("rung", string(version.Rung))
-		r.Link = "?" + q.Encode()
-		if r.Chosen {
-			r.Lines = draw.Tab(draw.Version(p, &version, ridge), st, true)
-			for _, b := range version.Bars {
-				r.Reasons = append(r.Reasons, barReason{Bar: b.Number, Demand: b.Demand, Why: b.Why})
-			}
-			v.Chosen = r
-		}
-		v.Ladder = append(v.Ladder, r)
-	}
 }

@@ -3,7 +3,9 @@ package web
 import (
 	"fmt"
 	"net/http"
+	"slices"
 	"strconv"
+	"strings"
 	"time"
 
 	"github.com/labstack/echo/v5"
@@ -92,6 +94,23 @@ type studentView struct {
 	Minutes  int // in the last four weeks
 	Offer    []store.Lesson
 	Scales   []scaleChoice
+	Schools  []hand.School
+	Skills   []skillChoice
+}
+
+// skillChoice is something to learn, and whether the student has to yet.
+type skillChoice struct {
+	Name string
+	New  bool
+}
+
+func skillsOf(st store.Student) []skillChoice {
+	unlearnt := st.Player().New.Names()
+	var list []skillChoice
+	for _, name := range hand.SkillNames() {
+		list = append(list, skillChoice{name, slices.Contains(unlearnt, name)})
+	}
+	return list
 }
 
 type studentEntry struct {
@@ -149,7 +168,8 @@ func (s *Server) showStudent(c *echo.Context, st store.Student, link string) err
 	if err != nil {
 		return err
 	}
-	v := studentView{Page: s.page(c, st.Name, "students"), Student: st, When: when(st), Link: link, Weekdays: weekdays, Scales: scaleChoices}
+	v := studentView{Page: s.page(c, st.Name, "students"), Student: st, When: when(st), Link: link, Weekdays: weekdays, Scales: scaleChoices,
+		Schools: hand.Schools, Skills: skillsOf(st)}
 	names, has := map[int64]string{}, map[int64]bool{}
 	of := byAssignment(entries)
 	for _, a := range assignments {
@@ -192,7 +212,22 @@ func (s *Server) saveStudent(c *echo.Context) error {
 	if st.NotesPerSecond, err = number(c, "nps", "Notes per second", 0.5, 20); err != nil {
 		return err
 	}
-	st.LeftHanded = c.FormValue("left") != ""
+	st.LeftHanded, st.Acoustic = c.FormValue("left") != "", c.FormValue("acoustic") != ""
+	st.NoBarre, st.NoLittle, st.Thumb = c.FormValue("nobarre") != "", c.FormValue("nolittle") != "", c.FormValue("thumb") != ""
+	school, err := hand.ParseSchool(c.FormValue("picking"))
+	if err != nil {
+		return wrong("Choose one of the ways of picking.")
+	}
+	st.Picking = string(school)
+	form, err := c.FormValues()
+	if err != nil {
+		return err
+	}
+	unlearnt, err := hand.ParseSkills(strings.Join(form["new"], ","))
+	if err != nil {
+		return wrong("Tick what is new from the list.")
+	}
+	st.Unlearnt = unlearnt.String()
 	st.LessonDay = -1
 	if d, err := strconv.Atoi(c.FormValue("day")); err == nil && d >= 0 && d <= 6 {
 		st.LessonDay = d

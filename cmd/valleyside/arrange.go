@@ -28,43 +28,67 @@ func (s *streams) arrangeCommand() *cli.Command {
 			&cli.StringFlag{Name: "prefer", Value: string(arrange.Nearest), Usage: "one-string or nearest"},
 			&cli.StringFlag{Name: "thicken", Value: string(arrange.All), Usage: "all notes or accents only"},
 			&cli.StringFlag{Name: "tuning", Usage: "rewrite for another tuning: a name, or six notes low to high"},
+			&cli.BoolFlag{Name: "free", Usage: "as written, the notes may lie elsewhere"},
+			&cli.BoolFlag{Name: "full-rhythm", Usage: "leave nothing out, however fast"},
+			&cli.StringSliceFlag{Name: "pin", Usage: "decide something yourself, as in 'bar 3 at 1/4: shape x57xxx', 'bar 2: string A', 'all: frets 3-8'"},
+			&cli.FloatFlag{Name: "nps", Value: hand.UsualNotesPerSecond, Usage: "comfortable strokes a `SECOND`"},
+			&cli.StringFlag{Name: "picking", Value: string(hand.Alternate), Usage: "alternate, all-down or economy"},
+			&cli.BoolFlag{Name: "acoustic", Usage: "an acoustic guitar"},
+			&cli.BoolFlag{Name: "no-barre", Usage: "no finger across several strings"},
+			&cli.BoolFlag{Name: "no-little", Usage: "without the little finger"},
+			&cli.BoolFlag{Name: "thumb", Usage: "the thumb may stop the thickest string"},
+			&cli.StringFlag{Name: "unlearnt", Usage: "what the player has not learnt yet, with commas: " + strings.Join(hand.SkillNames(), ", ")},
 		},
 		Action: s.arrange,
 	}
 }
 
-// arrangeOptions reads the options of arrange.
-func arrangeOptions(c *cli.Command) (arrange.Options, error) {
-	o := arrange.Options{
-		Player:  hand.Player{Reach: c.Float("reach"), Scale: c.Float("scale")},
-		Tempo:   c.Float("tempo"),
-		Prefer:  arrange.Prefer(c.String("prefer")),
-		Thicken: arrange.Thicken(c.String("thicken")),
-	}
+// arrangeOptions reads for whom versions are made, and how.
+func arrangeOptions(c *cli.Command) (o arrange.Options, way arrange.Way, err error) {
+	o.Player = hand.Player{Reach: c.Float("reach"), Scale: c.Float("scale"), NotesPerSecond: c.Float("nps"), Acoustic: c.Bool("acoustic"),
+		NoBarre: c.Bool("no-barre"), NoLittle: c.Bool("no-little"), Thumb: c.Bool("thumb")}
+	o.Tempo = c.Float("tempo")
+	way = arrange.Way{Prefer: arrange.Prefer(c.String("prefer")), Thicken: arrange.Thicken(c.String("thicken")),
+		Replace: c.Bool("free"), FullRhythm: c.Bool("full-rhythm")}
 	switch {
 	case !(o.Player.Reach > 0 && o.Player.Reach <= 400):
-		return o, fmt.Errorf("--reach is %g; write millimetres from 1 to 400", o.Player.Reach)
+		return o, way, fmt.Errorf("--reach is %g; write millimetres from 1 to 400", o.Player.Reach)
 	case !(o.Player.Scale >= 200 && o.Player.Scale <= 1000):
-		return o, fmt.Errorf("--scale is %g; write millimetres from 200 to 1000", o.Player.Scale)
+		return o, way, fmt.Errorf("--scale is %g; write millimetres from 200 to 1000", o.Player.Scale)
+	case !(o.Player.NotesPerSecond >= 0.1 && o.Player.NotesPerSecond <= 40):
+		return o, way, fmt.Errorf("--nps is %g; write strokes a second from 0.1 to 40", o.Player.NotesPerSecond)
 	case c.IsSet("tempo") && !(o.Tempo >= sheet.MinTempo && o.Tempo <= sheet.MaxTempo):
-		return o, fmt.Errorf("--tempo is %g; write beats per minute from %d to %d", o.Tempo, sheet.MinTempo, sheet.MaxTempo)
-	case o.Prefer != arrange.Nearest && o.Prefer != arrange.OneString:
-		return o, fmt.Errorf("--prefer is %q; use one-string or nearest", o.Prefer)
-	case o.Thicken != arrange.All && o.Thicken != arrange.Accents:
-		return o, fmt.Errorf("--thicken is %q; use all or accents", o.Thicken)
+		return o, way, fmt.Errorf("--tempo is %g; write beats per minute from %d to %d", o.Tempo, sheet.MinTempo, sheet.MaxTempo)
+	case way.Prefer != arrange.Nearest && way.Prefer != arrange.OneString:
+		return o, way, fmt.Errorf("--prefer is %q; use one-string or nearest", way.Prefer)
+	case way.Thicken != arrange.All && way.Thicken != arrange.Accents:
+		return o, way, fmt.Errorf("--thicken is %q; use all or accents", way.Thicken)
+	}
+	if o.Player.Picking, err = hand.ParseSchool(c.String("picking")); err != nil {
+		return o, way, fmt.Errorf("--picking: %w", err)
+	}
+	if o.Player.New, err = hand.ParseSkills(c.String("unlearnt")); err != nil {
+		return o, way, fmt.Errorf("--unlearnt: %w", err)
+	}
+	for _, text := range c.StringSlice("pin") {
+		pin, err := arrange.ParsePin(text)
+		if err != nil {
+			return o, way, fmt.Errorf("--pin: %w", err)
+		}
+		way = way.Pin(pin)
 	}
 	if t := c.String("tuning"); t != "" {
 		tuning, err := neck.Parse(t)
 		if err != nil {
-			return o, fmt.Errorf("--tuning: %w", err)
+			return o, way, fmt.Errorf("--tuning: %w", err)
 		}
 		o.Tuning = &tuning
 	}
-	return o, nil
+	return o, way, nil
 }
 
 func (s *streams) arrange(_ context.Context, c *cli.Command) error {
-	o, err := arrangeOptions(c)
+	o, way, err := arrangeOptions(c)
 	if err != nil {
 		return err
 	}
@@ -92,8 +116,13 @@ func (s *streams) arrange(_ context.Context, c *cli.Command) error {
 	result := arranged{Title: sh.Song.Title, Tuning: tuning.Spelled(), Parts: []arrangedPart{}}
 	for _, i := range parts {
 		p := arrangedPart{Name: sh.Song.Parts[i].Name}
-		for _, r := range rungs {
-			p.Rungs = append(p.Rungs, newArrangedRung(a.Version(i, r)))
+		versions := make([]arrange.Version, len(rungs))
+		for k, r := range rungs {
+			versions[k] = a.Version(i, r, way)
+		}
+		arrange.Order(versions)
+		for _, v := range versions {
+			p.Rungs = append(p.Rungs, newArrangedRung(v))
 		}
 		result.Parts = append(result.Parts, p)
 	}
@@ -136,19 +165,23 @@ type arrangedPart struct {
 }
 
 type arrangedRung struct {
-	Rung   arrange.Rung  `json:"rung"`
-	Tempo  float64       `json:"tempo"`
-	Grade  float64       `json:"grade"`
-	Travel float64       `json:"travel"`
-	Why    []string      `json:"why"`
-	Bars   []arrangedBar `json:"bars"`
+	Rung   arrange.Rung   `json:"rung"`
+	Tempo  float64        `json:"tempo"`
+	Grade  float64        `json:"grade"`
+	Work   float64        `json:"work"`
+	Travel float64        `json:"travel"`
+	Even   []arrange.Rung `json:"even_with,omitempty"`
+	Why    []string       `json:"why"`
+	Unmet  []string       `json:"unmet,omitempty"`
+	Bars   []arrangedBar  `json:"bars"`
 }
 
 type arrangedBar struct {
-	Bar    int             `json:"bar"`
-	Demand float64         `json:"demand"`
-	Why    []string        `json:"why"`
-	Events []arrangedEvent `json:"events"`
+	Bar     int             `json:"bar"`
+	Demand  float64         `json:"demand"`
+	Why     []string        `json:"why"`
+	Dropped []string        `json:"dropped,omitempty"`
+	Events  []arrangedEvent `json:"events"`
 }
 
 type arrangedEvent struct {
@@ -171,9 +204,16 @@ type arrangedNote struct {
 }
 
 func newArrangedRung(v arrange.Version) arrangedRung {
-	r := arrangedRung{Rung: v.Rung, Tempo: v.Tempo, Grade: v.Grade, Travel: round(v.Travel, 10), Why: v.Why, Bars: []arrangedBar{}}
+	r := arrangedRung{Rung: v.Rung, Tempo: v.Tempo, Grade: v.Grade, Work: round(v.Work, 1000), Travel: round(v.Travel, 10),
+		Even: v.Even, Why: v.Why, Bars: []arrangedBar{}}
+	for _, u := range v.Unmet {
+		r.Unmet = append(r.Unmet, u.String())
+	}
 	for _, b := range v.Bars {
 		bar := arrangedBar{Bar: b.Number, Demand: round(b.Demand, 1000), Why: b.Why, Events: []arrangedEvent{}}
+		for _, d := range b.Dropped {
+			bar.Dropped = append(bar.Dropped, d.What+" on "+d.Beat)
+		}
 		for _, e := range b.Events {
 			event := arrangedEvent{Start: e.Start, Length: e.Length, Beat: e.Beat, Notes: []arrangedNote{},
 				Dead: e.Dead, Stroke: e.Stroke, Muted: e.Muted, Mutes: e.Mutes, Why: e.Why}
@@ -200,6 +240,9 @@ func (a arranged) String() string {
 	for _, p := range a.Parts {
 		for _, r := range p.Rungs {
 			fmt.Fprintf(&b, "\n%s · %s · grade %.1f at %g · hand moves %.0f mm\n", p.Name, r.Rung.Title(), r.Grade, r.Tempo, r.Travel)
+			for _, u := range r.Unmet {
+				fmt.Fprintf(&b, "     %s\n", u)
+			}
 			for _, bar := range r.Bars {
 				fmt.Fprintf(&b, "%3d ", bar.Bar)
 				for _, e := range bar.Events {

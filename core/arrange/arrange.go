@@ -1,13 +1,19 @@
 // Package arrange makes versions of a part that a student can play now: one
 // finger, two notes, octaves, three notes, and the part as written with its
-// fingers. The rhythm, the order and the root of every harmony stay; every
-// choice carries its reason.
+// fingers. The rhythm, the order and the root of every harmony stay; of all
+// versions that keep them it gives the one of least work for the player, and
+// every choice carries its reason.
+//
+// A version is made in steps, a file each: what is played and when (score.go),
+// the rhythm thinned where it is too fast (thin.go), the fingerings that each
+// event may have (choices.go), the teacher's pins (pins.go), the way through
+// them (search.go), and the words for it (write.go, explain.go, alike.go).
 package arrange
 
 import (
 	"fmt"
+	"slices"
 
-	"valleyside/core/grade"
 	"valleyside/core/hand"
 	"valleyside/core/neck"
 	"valleyside/core/pitch"
@@ -15,11 +21,12 @@ import (
 	"valleyside/core/voicing"
 )
 
-// Rung is a step of the ladder from the easiest version to the part as it is
-// written.
+// Rung is a kind of version: a step of the ladder from the easiest to the part
+// as it is written.
 type Rung string
 
-// The rungs, from the bottom of the ladder.
+// The rungs, roughly from the bottom of the ladder; which is easier than which
+// in a part is measured, not assumed.
 const (
 	OneFinger Rung = "one-finger"
 	TwoNote   Rung = "two-note"
@@ -28,7 +35,7 @@ const (
 	AsWritten Rung = "as-written"
 )
 
-// Rungs lists all rungs from the bottom of the ladder.
+// Rungs lists all rungs.
 var Rungs = []Rung{OneFinger, TwoNote, Octave, ThreeNote, AsWritten}
 
 // ParseRung reads the name of a rung.
@@ -49,32 +56,13 @@ func (r Rung) Title() string {
 	}[r]
 }
 
-// Prefer is how a one-finger version uses the strings.
-type Prefer string
-
-// The ways of using the strings. The zero Prefer is Nearest.
-const (
-	Nearest   Prefer = "nearest"    // least movement, strings may change
-	OneString Prefer = "one-string" // the whole part on one string where it fits
-)
-
-// Thicken is which notes of a line become chords.
-type Thicken string
-
-// The ways of thickening. The zero Thicken is All.
-const (
-	All     Thicken = "all"     // every note
-	Accents Thicken = "accents" // the first and the longest of the bar, and accents
-)
-
-// Options say for whom and how versions are made. The zero Options make them
-// for a usual player at the tempo of the part.
+// Options say for whom versions are made. The zero Options make them for a
+// usual player at the tempo of the part.
 type Options struct {
-	Player  hand.Player
-	Tempo   float64 // beats per minute; 0 means that of the part
-	Prefer  Prefer
-	Thicken Thicken
-	// Tuning rewrites the part for another tuning; nil keeps that of the song.
+	Player hand.Player
+	Tempo  float64 // beats per minute; 0 means that of the part
+	// Tuning rewrites the part for another tuning, without a capo; nil keeps
+	// that of the song.
 	Tuning *neck.Tuning
 }
 
@@ -83,10 +71,15 @@ type Version struct {
 	Part   int // index into Song.Parts
 	Rung   Rung
 	Tempo  float64
-	Grade  float64  // 1.0 to 10.0
-	Travel float64  // sum of hand shifts, mm
-	Why    []string // what holds for the whole version
-	Bars   []Bar    // the written bars
+	Grade  float64 // 1.0 to 10.0
+	Work   float64 // what the search made as small as it can be
+	Travel float64 // sum of hand shifts over the written bars, mm
+	Why    []string
+	// Unmet lists the pins that cannot be kept, and what is played instead.
+	Unmet []Unmet
+	// Even lists the rungs of a ladder that come out at the same grade.
+	Even []Rung
+	Bars []Bar // the written bars
 }
 
 // Bar is one written bar of a version.
@@ -96,9 +89,15 @@ type Bar struct {
 	Hard   string  // the hardest thing in the bar, in words
 	Why    []string
 	Events []Event // without rests
+	// Dropped lists what thinning has left out.
+	Dropped []Dropped
+	// Alternatives are the next best ways to finger the bar. Only
+	// Arranger.Explore gives them.
+	Alternatives []Alternative
 }
 
-// Event is something the student plays.
+// Event is something the student plays. Slices are shared between events
+// that are alike and must not be changed.
 type Event struct {
 	Start  pitch.Frac // in whole notes from the start of the bar
 	Length pitch.Frac
@@ -107,11 +106,15 @@ type Event struct {
 	// Dead lists the strings that are struck without a pitch.
 	Dead      []neck.String
 	Fingering hand.Fingering
+	Base      int     // fret of the index finger, or where it waits
+	Shift     float64 // of the hand since the event before, mm
 	Stroke    song.Stroke
 	Muted     bool // by the palm
 	Mutes     []hand.Mute
 	Why       string
 	Demand    float64
+	Hard      string // what asks most of the hands, in words
+	Pinned    bool
 	// From is the event of the sheet.
 	From *song.Event
 }
@@ -124,248 +127,152 @@ type Note struct {
 	Pitch  pitch.Spelled
 }
 
-// Arranger makes the versions of one song.
+// Arranger makes the versions of one song. It remembers what they have in
+// common and is not safe for use by several goroutines.
 type Arranger struct {
-	song    *song.Song
-	options Options
-	tuning  neck.Tuning // with the capo on
-	written neck.Tuning // the song's own, with the capo on
+	song     *song.Song
+	options  Options
+	neck     neck.Neck
+	tuning   neck.Tuning // with the capo on
+	written  neck.Tuning // the song's own, with the capo on
+	along    [neck.MaxFret + 2][neck.MaxFret + 2]float64
+	scores   map[int]*score
+	melodies map[int]melody
 	// voicings found so far, by chord symbol
 	voicings map[string][]voicing.Voicing
 }
 
 // New prepares the versions of a song.
 func New(s *song.Song, o Options) *Arranger {
-	a := &Arranger{song: s, options: o, tuning: s.Open(), written: s.Open(), voicings: map[string][]voicing.Voicing{}}
+	a := &Arranger{song: s, options: o, tuning: s.Open(), written: s.Open(), scores: map[int]*score{}, melodies: map[int]melody{}, voicings: map[string][]voicing.Voicing{}}
 	a.options.Player = o.Player.Usual()
 	a.options.Player.Capo = s.Capo
 	if o.Tuning != nil {
-		// The other tuning is played without the capo.
 		a.tuning = *o.Tuning
 		a.options.Player.Capo = 0
+	}
+	a.neck = a.options.Player.Neck()
+	for i := range a.along {
+		for j := range a.along {
+			a.along[i][j] = a.neck.Along(i, j)
+		}
 	}
 	return a
 }
 
-// Version makes one version of a part.
-func (a *Arranger) Version(part int, rung Rung) Version {
-	p := &a.song.Parts[part]
-	tempo := a.options.Tempo
-	if tempo <= 0 {
-		tempo = p.Tempo
-	}
-	v := Version{Part: part, Rung: rung, Tempo: tempo}
-	w := work{Arranger: a, part: p, rung: rung, clock: p.Clock(tempo), version: &v}
-	w.moments()
-	if rung == OneFinger && a.options.Prefer == OneString {
-		w.oneString()
-	} else {
-		w.path = w.search(w.needs)
-	}
+// Version makes one version of a part the way the teacher wants it.
+func (a *Arranger) Version(part int, rung Rung, way Way) Version {
+	w := a.solve(part, rung, way)
 	w.write()
-	return v
+	return *w.version
 }
 
-// Ladder makes all rungs of a part, from the bottom.
-func (a *Arranger) Ladder(part int) []Version {
+// Explore makes a version together with the alternatives for each bar.
+func (a *Arranger) Explore(part int, rung Rung, way Way) Version {
+	w := a.solve(part, rung, way)
+	w.write()
+	w.detail()
+	for b := range w.version.Bars {
+		w.version.Bars[b].Alternatives = w.alternatives(b)
+	}
+	return *w.version
+}
+
+// Ladder makes all rungs of a part, the easiest first, each the way that ways
+// has for it. Rungs of the same grade know of each other.
+func (a *Arranger) Ladder(part int, ways map[Rung]Way) []Version {
 	versions := make([]Version, len(Rungs))
 	for i, r := range Rungs {
-		versions[i] = a.Version(part, r)
+		versions[i] = a.Version(part, r, ways[r])
 	}
+	Order(versions)
 	return versions
+}
+
+// Order puts the versions of a part in the order of their grades, and where
+// those are equal of their work, and tells each which others it equals.
+func Order(versions []Version) {
+	slices.SortStableFunc(versions, func(a, b Version) int {
+		switch {
+		case a.Grade < b.Grade, a.Grade == b.Grade && a.Work < b.Work:
+			return -1
+		case a.Grade > b.Grade, a.Work > b.Work:
+			return 1
+		}
+		return 0
+	})
+	for i := range versions {
+		versions[i].Even = nil
+		for j := range versions {
+			if i != j && versions[i].Grade == versions[j].Grade {
+				versions[i].Even = append(versions[i].Even, versions[j].Rung)
+			}
+		}
+	}
 }
 
 // work is a version being made.
 type work struct {
 	*Arranger
-	part    *song.Part
+	*score
 	rung    Rung
-	clock   song.Clock
+	way     Way
 	version *Version
-	bars    []song.Bar
+	whole   int // octaves by which the whole part moves, for one string
+	kinds   map[kindKey]*kind
+	count   int32 // kinds made so far
+	pairs   map[[2]int32]*pair
 	needs   []need // one for each event that is played, in order
-	path    []place
-	needsOn []need // the needs on the string that one-string has chosen
+	bases   []int8 // where the hand may wait while nothing is fretted
+	path    []int  // index of the state of each need
+	cost    float64
 }
 
 // need is an event and the ways in which it can be played.
 type need struct {
-	bar     int // index of the written bar
-	from    *song.Event
-	at      float64 // seconds from the start of the part
-	stroke  song.Stroke
-	choices []choice // never empty
-	dead    []neck.String
-	why     reason
+	*event
+	*kind
+	fixed  float64 // the demand that does not depend on the fingering
+	pinned bool
 }
 
-// choice is one way to play an event.
-type choice struct {
-	hand.Fingering
-	cost float64 // of holding it
-	why  string  // what speaks for or against it, beside the need's reason
-	base int     // Fingering.Base, kept at hand for the search
-}
-
-// place is a choice and where the hand is while it sounds.
-type place struct {
-	choice int
-	base   int // fret of the index finger
-}
-
-// moments lists what is played, with its times and choices.
-func (w *work) moments() {
-	w.bars = w.part.Bars()
-	length := w.part.Meter.Bar().Float()
-	for b := range w.bars {
-		strokes := hand.Strokes(w.bars[b], w.part.Meter)
-		main := w.mainNotes(w.bars[b])
-		for i := range w.bars[b].Events {
-			e := &w.bars[b].Events[i]
-			if !e.Sounds() {
-				continue
-			}
-			n := need{bar: b, from: e, stroke: strokes[i],
-				at: w.clock.At(float64(b)*length + e.Start.Float())}
-			if w.rung != AsWritten && n.stroke == song.NoStroke {
-				n.stroke = unwritten(e, w.part.Meter)
-			}
-			w.choose(&n, main[i])
-			w.needs = append(w.needs, n)
-		}
+// solve finds the version of least work.
+func (a *Arranger) solve(part int, rung Rung, way Way) *work {
+	p := &a.song.Parts[part]
+	tempo := a.options.Tempo
+	if tempo <= 0 {
+		tempo = p.Tempo
 	}
+	w := &work{Arranger: a, rung: rung, way: way, version: &Version{Part: part, Rung: rung, Tempo: tempo}}
+	w.score = a.scoreOf(part)
+	if rung != AsWritten && !way.FullRhythm {
+		w.score = w.thinned()
+	}
+	w.prepare()
+	switch {
+	case rung == OneFinger && way.Prefer == OneString:
+		w.oneString()
+	default:
+		w.search()
+	}
+	w.version.Work = w.cost
+	return w
 }
 
-// unwritten is the stroke of an event whose ornament becomes a picked note.
-func unwritten(e *song.Event, m song.Meter) song.Stroke {
-	picked := *e
-	picked.Kind, picked.Notes = song.Strum, nil
-	return hand.Strokes(song.Bar{Events: []song.Event{picked}}, m)[0]
-}
-
-// mainNotes tells, for each event of a bar, whether it is one that a
-// thickened version makes big.
-func (w *work) mainNotes(b song.Bar) []bool {
-	main := make([]bool, len(b.Events))
-	first, longest := -1, -1
-	for i := range b.Events {
-		e := &b.Events[i]
-		main[i] = w.options.Thicken != Accents || e.Accent || e.Kind == song.Chord
-		if !e.Sounds() || e.Dead() {
-			continue
-		}
-		if first < 0 {
-			first = i
-		}
-		if longest < 0 || b.Events[longest].Length.Less(e.Length) {
-			longest = i
-		}
-	}
-	if first >= 0 {
-		main[first], main[longest] = true, true
-	}
-	return main
-}
-
-// write turns the path that was found into the bars of the version.
-func (w *work) write() {
-	v := w.version
-	v.Bars = make([]Bar, len(w.bars))
-	for b := range v.Bars {
-		v.Bars[b].Number = b + 1
-	}
-	player := w.options.Player
-	neckOf := player.Neck()
-	previous := hand.Silent
-	var all []float64
-	moments := make([][]float64, len(w.bars))
-	hardest := make([]float64, len(w.bars))
-	linked := make([]links, len(w.bars))
-	said := make([]grouped, len(w.bars))
-	for i := range w.needs {
+// prepare gives every event its choices.
+func (w *work) prepare() {
+	w.kinds, w.pairs, w.count = map[kindKey]*kind{}, map[[2]int32]*pair{}, 0
+	w.needs = make([]need, len(w.events))
+	moved := w.movePhrases()
+	main := w.mainEvents()
+	for i := range w.events {
+		e := &w.events[i]
 		n := &w.needs[i]
-		at := w.path[i]
-		c := n.choices[at.choice]
-		profile := grade.Hold(c.Fingering, player)
-		mm, seconds, pace := 0.0, 0.0, 0.0
-		if i > 0 {
-			seconds = n.at - w.needs[i-1].at
-			mm = neckOf.Along(at.base, w.path[i-1].base)
-			profile = profile.Plus(grade.Move(previous, c.Fingering, mm, seconds))
-			if n.stroke != song.NoStroke {
-				pace = w.pace(i)
-				profile = profile.Plus(grade.Strokes(pace, player))
-			}
-			v.Travel += mm
-		}
-		total := profile.Total()
-		all = append(all, total)
-		moments[n.bar] = append(moments[n.bar], total)
-		bar := &v.Bars[n.bar]
-		if total > hardest[n.bar] {
-			hardest[n.bar] = total
-			if profile.Worst() == grade.Speed {
-				seconds = pace
-			}
-			bar.Hard = fmt.Sprintf("on %s: %s", w.part.Meter.Syllable(n.from.Start, ""),
-				grade.Words(profile.Worst(), previous, c.Fingering, mm, seconds, player))
-		}
-		bar.Events = append(bar.Events, w.event(n, c, total))
-		said[n.bar].add(n.why)
-		said[n.bar].add(reason{n.why.what, c.why})
-		if c.Frets != neck.NoFrets {
-			linked[n.bar].change(previous, c.Fingering)
-			previous = c.Fingering
-		}
+		n.event = e
+		n.kind = w.kindOf(kindKey{e.content, main[i], moved[i] + int8(w.whole)})
+		m := w.moment(i)
+		n.fixed = m.Fixed(w.options.Player)
 	}
-	for b := range v.Bars {
-		v.Bars[b].Demand = grade.Of(moments[b])
-		v.Bars[b].Why = w.reasons(b, &v.Bars[b], said[b], linked[b])
-	}
-	v.Grade = grade.Scale(grade.Of(all))
-	v.Why = append(v.Why, w.overall()...)
-}
-
-// pace is the time from stroke to stroke around event i, in seconds: the mean
-// of the last three intervals, since two quick notes alone are no run.
-func (w *work) pace(i int) float64 {
-	first := max(i-3, 0)
-	return (w.needs[i].at - w.needs[first].at) / float64(i-first)
-}
-
-// event writes one event of the version.
-func (w *work) event(n *need, c choice, demand float64) Event {
-	e := Event{
-		Start: n.from.Start, Length: n.from.Length,
-		Beat:      w.part.Meter.Syllable(n.from.Start, ""),
-		Fingering: c.Fingering, Stroke: n.stroke,
-		Muted: n.from.Muted(w.part), Mutes: c.Mutes(),
-		Dead: n.dead, Why: n.why.String(), Demand: demand, From: n.from,
-	}
-	if c.why != "" {
-		e.Why += "; " + c.why
-	}
-	names := w.names(n.from)
-	for i, fret := range c.Frets {
-		if fret < 0 {
-			continue
-		}
-		s := neck.StringAt(i)
-		p := w.tuning.Pitch(s, int(fret))
-		if w.rung == AsWritten {
-			p += w.bent(n.from, s)
-		}
-		e.Notes = append(e.Notes, Note{String: s, Fret: int(fret), Finger: c.Fingers[i], Pitch: names.At(p)})
-	}
-	return e
-}
-
-// bent is how much higher than its fret a written note sounds.
-func (w *work) bent(e *song.Event, s neck.String) pitch.Pitch {
-	for _, n := range e.Notes {
-		if n.String == s && w.options.Tuning == nil {
-			return n.Pitch(w.written) - w.written.Pitch(s, n.Fret)
-		}
-	}
-	return 0
+	w.rests()
+	w.pin()
 }

@@ -2,6 +2,7 @@ package arrange
 
 import (
 	"fmt"
+	"math"
 	"slices"
 
 	"valleyside/core/grade"
@@ -12,12 +13,51 @@ import (
 	"valleyside/core/voicing"
 )
 
-// What a choice costs beyond the work of the hand.
+// Tastes decide between versions of nearly the same work: low on the neck
+// rather than high, where the teacher typed it rather than elsewhere, and a
+// hand that stays in its place however slow the music is.
 const (
-	upsideDown = 0.25 // the root is not the lowest note
-	perFret    = 0.004
-	offWritten = 0.02 // another place than the one the teacher typed
+	tastePerFret   = 0.012
+	tasteElsewhere = 0.02
+	tastePerMM     = 1.0 / 400
 )
+
+// crowded is how much harder to hold than the easiest fingering of a shape
+// another may be, to be worth a thought for the sake of what comes before and
+// after it.
+const crowded = 0.35
+
+// kind is what the events that may be played in the same ways share.
+type kind struct {
+	id      int32
+	choices []choice // never empty
+	states  []state
+	dead    []neck.String
+	why     reason
+}
+
+// kindKey tells kinds apart.
+type kindKey struct {
+	content int
+	main    bool // thickened, on the rungs that thicken
+	octaves int8 // by which its phrase moves
+}
+
+// choice is one way to play an event.
+type choice struct {
+	hand.Fingering
+	hold  float64 // demand of holding it
+	taste float64
+	base  int8   // Fingering.Base, kept at hand for the search
+	why   string // what speaks for it, beside the kind's reason
+	shown *shown // made when it is first written
+}
+
+// state is a choice and where the hand is while it sounds.
+type state struct {
+	choice int32
+	base   int8
+}
 
 // reason is why an event is played as it is: what it is, and because of what.
 // Kept apart, the events of a bar that share a reason can share the words.
@@ -28,6 +68,75 @@ func (r reason) String() string {
 		return r.because
 	}
 	return r.what + ", " + r.because
+}
+
+// newKind numbers a kind.
+func (w *work) newKind(k kind) *kind {
+	k.id = w.count
+	w.count++
+	return &k
+}
+
+// kindOf finds or makes the kind of an event.
+func (w *work) kindOf(key kindKey) *kind {
+	if k := w.kinds[key]; k != nil {
+		return k
+	}
+	k := w.newKind(kind{})
+	c := chooser{work: w, kind: k, content: &w.contents[key.content], octaves: int(key.octaves)}
+	c.choose(key.main)
+	k.choices = uncrowded(k.choices)
+	w.kinds[key] = k
+	return k
+}
+
+// uncrowded leaves out fingerings that are much harder to hold than another of
+// the same shape.
+func uncrowded(choices []choice) []choice {
+	if len(choices) < 2 {
+		return choices
+	}
+	easiest := make(map[neck.Frets]float64, len(choices))
+	for _, c := range choices {
+		if best, ok := easiest[c.Frets]; !ok || c.hold < best {
+			easiest[c.Frets] = c.hold
+		}
+	}
+	return slices.DeleteFunc(choices, func(c choice) bool { return c.hold > easiest[c.Frets]+crowded })
+}
+
+// chooser fills in the ways in which an event can be played on a rung.
+type chooser struct {
+	*work
+	*kind
+	*content
+	octaves int
+	moves   bool // more than one note sounds in it
+}
+
+// choose fills in the choices.
+func (c *chooser) choose(main bool) {
+	e := c.from
+	switch {
+	case e.Dead():
+		c.strikeDead()
+	case c.rung == AsWritten:
+		c.asWritten()
+	case c.rung == OneFinger:
+		c.single()
+	case !main:
+		c.single()
+		c.why.because += ", passing, so it stays single"
+	case c.rung == TwoNote:
+		c.twoNote()
+	case c.rung == Octave:
+		c.octave()
+	case c.rung == ThreeNote:
+		c.threeNote()
+	}
+	if c.octaves != 0 && !e.Dead() {
+		c.why.because += ", moved " + octaves(c.octaves) + " with its phrase to lie on this neck"
+	}
 }
 
 // octaves counts octaves in words, with their direction.
@@ -42,65 +151,66 @@ func octaves(n int) string {
 	return fmt.Sprintf("%d octaves %s", n, direction)
 }
 
-// choose fills in the ways in which an event can be played on this rung.
-func (w *work) choose(n *need, main bool) {
-	e := n.from
-	if e.Dead() {
-		w.chooseDead(n)
-		return
+// strikeDead leaves a dead strum or a dead note as it is: the fretting hand lies on
+// the strings wherever it is.
+func (c *chooser) strikeDead() {
+	c.why = reason{"dead strum", "the hand eases off and lies on the strings"}
+	for _, note := range c.from.Notes {
+		c.dead = append(c.dead, note.String)
 	}
-	h := w.harmony(e)
-	if w.rung == AsWritten {
-		w.chooseWritten(n, h)
-		return
-	}
-	switch {
-	case w.rung == OneFinger:
-		w.chooseSingle(n, h)
-	case !main:
-		w.chooseSingle(n, h)
-		n.why.because += ", passing, so it stays single"
-	case w.rung == TwoNote:
-		w.chooseTwoNote(n, h)
-	case w.rung == Octave:
-		w.chooseOctave(n, h)
-	case w.rung == ThreeNote:
-		w.chooseThreeNote(n, h)
-	}
-}
-
-// chooseDead leaves a dead strum or a dead note as it is: the fretting hand
-// lies on the strings wherever it is.
-func (w *work) chooseDead(n *need) {
-	n.why = reason{"dead strum", "the hand eases off and lies on the strings"}
-	for _, note := range n.from.Notes {
-		n.dead = append(n.dead, note.String)
-	}
-	if len(n.dead) == 0 {
-		n.dead = []neck.String{6, 5, 4, 3, 2, 1}
+	if len(c.dead) == 0 {
+		c.dead = []neck.String{6, 5, 4, 3, 2, 1}
 	} else {
-		n.why = reason{"dead note", "the finger touches the string without pressing"}
+		c.why = reason{"dead note", "the finger touches the string without pressing"}
 	}
-	n.choices = []choice{{Fingering: hand.Silent}}
+	c.choices = []choice{{Fingering: hand.Silent}}
 }
 
-// single is the pitch that stands for an event when only one may sound, and
-// the reason.
-func (w *work) single(e *song.Event, h harmony) (pitch.Pitch, reason) {
+// moved puts a pitch where its phrase goes, and on the neck where even that
+// does not help.
+func (c *chooser) moved(p pitch.Pitch) (pitch.Pitch, string) {
+	p += pitch.Pitch(12 * c.octaves)
+	if c.reachable(p) {
+		return p, ""
+	}
+	for by := 1; by <= 8; by++ {
+		for _, sign := range []int{1, -1} {
+			if q := p + pitch.Pitch(12*by*sign); c.reachable(q) {
+				return q, ", moved " + octaves(by*sign) + " to lie on this neck"
+			}
+		}
+	}
+	return p, ""
+}
+
+// reachable tells whether some string has a pitch on its neck.
+func (w *work) reachable(p pitch.Pitch) bool {
+	for s := neck.String(1); s <= neck.Strings; s++ {
+		if fret := w.tuning.Fret(s, p); fret >= 0 && fret <= w.neck.LastFret() {
+			return true
+		}
+	}
+	return false
+}
+
+// note is the pitch that stands for an event when only one may sound, and the
+// reason.
+func (c *chooser) note() (pitch.Pitch, reason) {
+	e, h := c.from, &c.harmony
 	switch {
 	case e.Kind == song.Chord && e.Chord.Bass.Valid():
 		return h.bass, reason{e.Chord.Bass.String(), "the bass that " + e.Chord.String() + " names"}
 	case e.Kind == song.Chord:
 		return h.root, reason{e.Chord.Root.String(), "the root of " + e.Chord.String()}
 	case h.chord:
-		return h.root, reason{w.part.Key.SpellClass(h.root.Class()).String(), "the root of " + w.called(h)}
+		return h.root, reason{c.part.Key.SpellClass(h.root.Class()).String(), "the root of " + c.called()}
 	}
-	return h.root, reason{w.part.Key.SpellClass(h.root.Class()).String(), "the line itself" + ornaments(e)}
+	return h.root, reason{c.part.Key.SpellClass(h.root.Class()).String(), "the line itself" + stepsDown(e)}
 }
 
-// ornaments says what becomes of the ornaments of a line when it is made
+// stepsDown says what becomes of the ornaments of a line when it is made
 // easier.
-func ornaments(e *song.Event) string {
+func stepsDown(e *song.Event) string {
 	for _, n := range e.Notes {
 		switch {
 		case n.Bend != 0:
@@ -117,115 +227,109 @@ func ornaments(e *song.Event) string {
 			return ", picked instead of tapped"
 		}
 	}
+	if e.Vibrato {
+		return ", without the vibrato"
+	}
 	return ""
 }
 
-// chooseSingle offers every place on the neck that gives the one note.
-func (w *work) chooseSingle(n *need, h harmony) {
-	p, why := w.single(n.from, h)
-	n.why = why
-	by := []hand.Finger{hand.Index}
-	if w.rung != OneFinger {
-		by = []hand.Finger{hand.Index, hand.Middle, hand.Ring, hand.Little}
-	}
-	p, moved := w.onNeck(p)
-	if moved != 0 {
-		n.why.because += ", moved by " + octaves(moved) + " to lie on this neck"
+// single offers every place on the neck that gives the one note.
+func (c *chooser) single() {
+	p, why := c.note()
+	p, moved := c.moved(p)
+	c.why = why
+	c.why.because += moved
+	c.places(p)
+}
+
+// places offers every place of a pitch.
+func (c *chooser) places(p pitch.Pitch) {
+	last := hand.Little
+	if c.rung == OneFinger {
+		last = hand.Index
 	}
 	for s := neck.String(neck.Strings); s >= 1; s-- {
-		fret := w.tuning.Fret(s, p)
-		if fret < 0 || fret > w.lastFret() {
+		fret := c.tuning.Fret(s, p)
+		if fret < 0 || fret > c.neck.LastFret() {
 			continue
 		}
-		for _, finger := range by {
+		for finger := hand.Index; finger <= last; finger++ {
 			if finger > hand.Index && (fret == 0 || int(finger) > fret) {
 				break
 			}
-			w.offer(n, hand.Single(s, fret, finger), w.away(n.from, s, fret), "")
+			c.offer(hand.Single(s, fret, finger), c.elsewhere(s, fret), "")
 		}
+	}
+	if len(c.choices) == 0 {
+		c.choices = []choice{{Fingering: hand.Silent}}
+		c.why.because += ", left out: no string has it"
 	}
 }
 
-// away is what it costs to play a note in another place than the one where it
-// is written.
-func (w *work) away(e *song.Event, s neck.String, fret int) float64 {
-	if e.Kind != song.Notes {
+// elsewhere is the taste against playing a note where it is not written.
+func (c *chooser) elsewhere(s neck.String, fret int) float64 {
+	if c.from.Kind != song.Notes {
 		return 0
 	}
-	for _, n := range e.Notes {
+	for _, n := range c.from.Notes {
 		if n.String == s && n.Fret == fret {
 			return 0
 		}
 	}
-	return offWritten
+	return tasteElsewhere
 }
 
-func (w *work) lastFret() int { return w.options.Player.Neck().LastFret() }
-
-// onNeck moves a pitch by octaves until the neck has it.
-func (w *work) onNeck(p pitch.Pitch) (pitch.Pitch, int) {
-	moved := 0
-	low, high := w.tuning.Open(6), w.tuning.Open(1)
-	for s := neck.String(1); s <= neck.Strings; s++ {
-		low, high = min(low, w.tuning.Open(s)), max(high, w.tuning.Open(s))
+// offer adds a fingering that the player's hand can hold.
+func (c *chooser) offer(f hand.Fingering, taste float64, why string) bool {
+	if !f.Playable(c.options.Player) {
+		return false
 	}
-	for p < low {
-		p, moved = p+12, moved+1
-	}
-	for p > high+pitch.Pitch(w.lastFret()) {
-		p, moved = p-12, moved-1
-	}
-	return p, moved
+	c.add(f, taste, why)
+	return true
 }
 
-// offer adds a fingering to the choices of a need.
-func (w *work) offer(n *need, f hand.Fingering, cost float64, why string) {
-	cost += grade.Hold(f, w.options.Player).Total()
+func (c *chooser) add(f hand.Fingering, taste float64, why string) {
 	base := f.Base()
-	cost += perFret * float64(base)
-	n.choices = append(n.choices, choice{Fingering: f, cost: cost, why: why, base: base})
+	c.choices = append(c.choices, choice{Fingering: f, hold: grade.Hold(f, c.options.Player).Total(),
+		taste: taste + tastePerFret*float64(base), why: why, base: int8(min(base, neck.MaxFret))})
 }
 
-// offerShape adds the fingerings of pitches that lie on strings gap apart,
-// the lowest on string low. It tells whether the hand can reach any.
-func (w *work) offerShape(n *need, low neck.String, gap int, cost float64, why string, pitches ...pitch.Pitch) (fits bool) {
+// shape adds the fingerings of pitches that lie on strings gap apart, the
+// lowest on string low.
+func (c *chooser) shape(low neck.String, gap int, why string, pitches ...pitch.Pitch) {
 	frets := neck.NoFrets
 	for i, p := range pitches {
 		s := low - neck.String(i*gap)
 		if s < 1 {
-			return false
+			return
 		}
-		fret := w.tuning.Fret(s, p)
-		if fret < 0 || fret > w.lastFret() {
-			return false
+		fret := c.tuning.Fret(s, p)
+		if fret < 0 || fret > c.neck.LastFret() {
+			return
 		}
 		frets[s.Index()] = int8(fret)
 	}
 	for _, f := range hand.Fingerings(frets) {
-		if f.Reach(w.options.Player.Neck()) <= w.options.Player.Reach {
-			w.offer(n, f, cost, why)
-			fits = true
-		}
+		c.offer(f, 0, why)
 	}
-	return fits
 }
 
-// fallBack gives a need its single note where no shape can be played.
-func (w *work) fallBack(n *need, h harmony, because string) {
-	if len(n.choices) > 0 {
-		return
+// alone falls back to the single note where no shape can be played.
+func (c *chooser) alone(because string) {
+	if len(c.choices) == 0 {
+		c.single()
+		c.why.because += ", alone: " + because
 	}
-	w.chooseSingle(n, h)
-	n.why.because += ", alone: " + because
 }
 
-func (w *work) noShape(what string) string {
-	return fmt.Sprintf("no %s lies on this neck within a reach of %.0f mm", what, w.options.Player.Reach)
+func (c *chooser) noShape(what string) string {
+	return fmt.Sprintf("no %s lies on this neck within a reach of %.0f mm", what, c.options.Player.Reach)
 }
 
-// powerName names the power chord of an event.
-func (w *work) powerName(e *song.Event, h harmony) string {
-	root := w.names(e).At(h.root).Note
+// power names the power chord of an event.
+func (c *chooser) power() string {
+	h := &c.harmony
+	root := c.names.At(h.root).Note
 	switch {
 	case h.altered && h.fifth == 6:
 		return fmt.Sprintf("%s with its flat fifth", root)
@@ -237,17 +341,18 @@ func (w *work) powerName(e *song.Event, h harmony) string {
 
 // called is what to call several notes that are written as frets: a power
 // chord by its name, anything else by the number of its notes.
-func (w *work) called(h harmony) string {
-	for _, p := range h.pitches {
-		if above := (p - h.root).Class(); above != 0 && above != 7 {
-			return fmt.Sprintf("the %d notes", len(h.pitches))
+func (c *chooser) called() string {
+	for _, p := range c.harmony.pitches {
+		if above := (p - c.harmony.root).Class(); above != 0 && above != 7 {
+			return fmt.Sprintf("the %d notes", len(c.harmony.pitches))
 		}
 	}
-	return w.part.Key.SpellClass(h.root.Class()).String() + "5"
+	return c.part.Key.SpellClass(c.harmony.root.Class()).String() + "5"
 }
 
-// reasonBig says what a thickened event stands for.
-func (w *work) reasonBig(e *song.Event, h harmony, what string) reason {
+// standsFor says what a thickened event stands for.
+func (c *chooser) standsFor(what string) reason {
+	e, h := c.from, &c.harmony
 	switch {
 	case e.Kind == song.Chord && h.altered:
 		return reason{what, "since a plain fifth would contradict " + e.Chord.String()}
@@ -257,169 +362,233 @@ func (w *work) reasonBig(e *song.Event, h harmony, what string) reason {
 		return reason{what, "for " + e.Chord.String()}
 	case h.chord && h.altered:
 		return reason{what, "as the written notes have it"}
-	case h.chord && what == w.called(h):
+	case h.chord && what == c.called():
 		return reason{what, "as the sheet has it"}
 	case h.chord:
-		return reason{what, "for " + w.called(h)}
+		return reason{what, "for " + c.called()}
 	}
-	return reason{what, "on the line" + ornaments(e)}
+	return reason{what, "on the line" + stepsDown(e)}
 }
 
-// chooseTwoNote offers power chords: the fifth above the root on the next
-// thinner string, or below it on the next thicker one.
-func (w *work) chooseTwoNote(n *need, h harmony) {
-	root, _ := w.onNeck(h.root)
-	name := w.powerName(n.from, h)
-	n.why = w.reasonBig(n.from, h, name)
-	fifth := pitch.Pitch(h.fifth)
+// twoNote offers power chords: the fifth above the root on the next thinner
+// string, or below it on the next thicker one.
+func (c *chooser) twoNote() {
+	root, moved := c.moved(c.harmony.root)
+	c.why = c.standsFor(c.power())
+	c.why.because += moved
+	fifth := pitch.Pitch(c.harmony.fifth)
 	for s := neck.String(neck.Strings); s >= 1; s-- {
 		why := ""
-		if w.tuning.Fret(s, root) == 0 {
+		if c.tuning.Fret(s, root) == 0 {
 			why = "open root"
-		} else if s > 1 && w.tuning.Fret(s, root) == w.tuning.Fret(s-1, root+fifth) {
+		} else if s > 1 && c.tuning.Fret(s, root) == c.tuning.Fret(s-1, root+fifth) {
 			why = "one finger across both strings"
 		}
-		w.offerShape(n, s, 1, 0, why, root, root+fifth)
+		c.shape(s, 1, why, root, root+fifth)
 	}
 	// Upside down is for when one finger must do, or when it keeps a bass
 	// that the sheet names.
-	c := n.from.Chord
-	keeps := n.from.Kind == song.Chord && c.Bass.Valid() && c.Bass.Class() == (root+fifth).Class()
-	if why := "upside down, the fifth below its root"; keeps {
-		w.offerUpsideDown(n, -1, fmt.Sprintf("%s, which keeps the bass %s", why, c.Bass), root, fifth)
-	} else if len(n.choices) == 0 {
-		w.offerUpsideDown(n, 0, why+", because the hand does not reach it the other way", root, fifth)
-	}
-	w.fallBack(n, h, w.noShape("power chord"))
-}
-
-func (w *work) offerUpsideDown(n *need, cost float64, why string, root, fifth pitch.Pitch) {
-	for s := neck.String(neck.Strings); s >= 2; s-- {
-		w.offerShape(n, s, 1, cost, why, root+fifth-12, root)
-	}
-}
-
-// chooseOctave offers the note and its octave two strings further, the string
-// between muted.
-func (w *work) chooseOctave(n *need, h harmony) {
-	p, why := w.single(n.from, h)
-	p, _ = w.onNeck(p)
-	n.why = reason{why.what, why.because + ", with its octave"}
-	for s := neck.String(neck.Strings); s >= 3; s-- {
-		w.offerShape(n, s, 2, 0, "", p, p+12)
-	}
-	for s := neck.String(neck.Strings); s >= 3 && len(n.choices) == 0; s-- {
-		w.offerShape(n, s, 2, 0, "the octave added below", p-12, p)
-	}
-	w.fallBack(n, h, w.noShape("octave"))
-}
-
-// chooseThreeNote offers root, fifth and octave on three neighbouring
-// strings.
-func (w *work) chooseThreeNote(n *need, h harmony) {
-	root, _ := w.onNeck(h.root)
-	fifth := pitch.Pitch(h.fifth)
-	n.why = w.reasonBig(n.from, h, w.powerName(n.from, h)+" with its octave")
-	for s := neck.String(neck.Strings); s >= 3; s-- {
-		w.offerShape(n, s, 1, 0, "", root, root+fifth, root+12)
-	}
-	if len(n.choices) == 0 {
-		w.chooseTwoNote(n, h)
-		n.why.because += ", two notes: " + w.noShape("three-note shape")
-	}
-}
-
-// chooseWritten keeps the places that the teacher typed and looks for the
-// fingers; a chord without a voicing gets one.
-func (w *work) chooseWritten(n *need, h harmony) {
-	n.why = reason{"", "as written"}
-	frets := neck.NoFrets
+	bass := c.from.Chord.Bass
+	turned := "upside down, the fifth below its root"
 	switch {
-	case w.options.Tuning != nil:
-		w.chooseRetuned(n, h)
+	case c.from.Kind == song.Chord && bass.Valid() && bass.Class() == (root+fifth).Class():
+		upright := c.choices
+		c.choices = nil
+		c.upsideDown(fmt.Sprintf("%s, which keeps the bass %s", turned, bass), root, fifth)
+		if len(c.choices) == 0 {
+			c.choices = upright
+		}
+	case len(c.choices) == 0:
+		c.upsideDown(turned+", because the hand does not reach it the other way", root, fifth)
+	case c.options.Player.New&hand.TwoFingers != 0:
+		c.upsideDown(turned+", so that one finger does", root, fifth)
+	}
+	c.alone(c.noShape("power chord"))
+}
+
+func (c *chooser) upsideDown(why string, root, fifth pitch.Pitch) {
+	for s := neck.String(neck.Strings); s >= 2; s-- {
+		c.shape(s, 1, why, root+fifth-12, root)
+	}
+}
+
+// octave offers the note and its octave two strings further, the string
+// between muted.
+func (c *chooser) octave() {
+	p, why := c.note()
+	p, moved := c.moved(p)
+	c.why = reason{why.what, why.because + moved + ", with its octave"}
+	for s := neck.String(neck.Strings); s >= 3; s-- {
+		c.shape(s, 2, "", p, p+12)
+	}
+	for s := neck.String(neck.Strings); s >= 3 && len(c.choices) == 0; s-- {
+		c.shape(s, 2, "the octave added below", p-12, p)
+	}
+	c.alone(c.noShape("octave"))
+}
+
+// threeNote offers root, fifth and octave on three neighbouring strings.
+func (c *chooser) threeNote() {
+	root, moved := c.moved(c.harmony.root)
+	fifth := pitch.Pitch(c.harmony.fifth)
+	for s := neck.String(neck.Strings); s >= 3; s-- {
+		c.shape(s, 1, "", root, root+fifth, root+12)
+	}
+	if len(c.choices) == 0 {
+		c.twoNote()
+		c.why.because += ", two notes: " + c.noShape("three-note shape")
 		return
-	case n.from.Kind == song.Chord && n.from.Frets == neck.NoFrets:
-		w.chooseVoicing(n)
+	}
+	c.why = c.standsFor(c.power() + " with its octave")
+	c.why.because += moved
+}
+
+// asWritten keeps the places that the teacher typed and looks for the fingers;
+// a chord without a voicing gets one.
+func (c *chooser) asWritten() {
+	c.why = reason{"", "as written"}
+	frets := neck.NoFrets
+	ornamented := c.from.Vibrato
+	for _, n := range c.from.Notes {
+		ornamented = ornamented || n.By != song.Picked || n.Bend != 0 || n.Harmonic
+	}
+	switch {
+	case c.options.Tuning != nil, c.way.Replace && c.from.Kind == song.Notes && !ornamented:
+		c.placed()
 		return
-	case n.from.Kind == song.Chord:
-		frets = n.from.Frets
-		n.why = reason{n.from.Chord.String(), "in the voicing that is written"}
-	default:
-		for _, note := range n.from.Notes {
-			if !note.Dead {
-				frets[note.String.Index()] = int8(note.Fret)
-			} else {
-				n.dead = append(n.dead, note.String)
-			}
+	case c.from.Kind == song.Chord && c.from.Frets == neck.NoFrets:
+		c.voiced()
+		return
+	case c.from.Kind == song.Chord:
+		frets = c.from.Frets
+		c.why = reason{c.from.Chord.String(), "in the voicing that is written"}
+	}
+	for _, note := range c.from.Notes {
+		if !note.Dead {
+			frets[note.String.Index()] = int8(note.Fret)
+		} else {
+			c.dead = append(c.dead, note.String)
 		}
 	}
-	for _, f := range hand.Fingerings(frets) {
-		w.offer(n, f, 0, "")
+	c.typed(frets)
+}
+
+// typed offers the fingerings of a shape that has to stay as it is; where the
+// player cannot hold it, the best there is, and says so.
+func (c *chooser) typed(frets neck.Frets) {
+	all := hand.Fingerings(frets)
+	for _, f := range all {
+		c.offer(f, 0, "")
 	}
-	if len(n.choices) == 0 {
-		n.why.because += "; four fingers are not enough for this shape"
-		n.choices = []choice{{Fingering: hand.Fingering{Frets: frets}, cost: 10}}
+	if len(c.choices) > 0 {
 		return
 	}
-	best := slices.MinFunc(n.choices, func(a, b choice) int { return int(1000 * (a.cost - b.cost)) })
-	if reach := best.Reach(w.options.Player.Neck()); reach > w.options.Player.Reach {
-		n.why.because += fmt.Sprintf("; its reach of %.0f mm is more than the hand's %.0f", reach, w.options.Player.Reach)
+	if len(all) == 0 {
+		c.why.because += "; four fingers are not enough for this shape"
+		c.choices = []choice{{Fingering: hand.Fingering{Frets: frets}, hold: beyond}}
+		return
+	}
+	for _, f := range all {
+		c.add(f, 0, "")
+	}
+	best := slices.MinFunc(c.choices, func(a, b choice) int { return int(math.Copysign(1, a.hold-b.hold)) })
+	c.choices = []choice{best}
+	p := c.options.Player
+	switch reach := best.Reach(p.Neck()); {
+	case reach > p.Reach:
+		c.why.because += fmt.Sprintf("; its reach of %.0f mm is more than the hand's %.0f", reach, p.Reach)
+	case p.NoLittle && best.Uses(hand.Little):
+		c.why.because += "; it does not go without the little finger"
+	case p.NoBarre:
+		c.why.because += "; it does not go without a barre"
+	default:
+		c.why.because += fmt.Sprintf("; its fingers spread further than a hand of %.0f mm lets them", p.Reach)
 	}
 }
 
-// chooseVoicing gives a chord by name the voicings that are easiest to hold.
-func (w *work) chooseVoicing(n *need) {
-	c := n.from.Chord
-	found, ok := w.voicings[c.Symbol]
+// beyond is the demand of a shape for which a hand has not enough fingers.
+const beyond = 10
+
+// voiced gives a chord by name the voicings that are easiest to hold.
+func (c *chooser) voiced() {
+	symbol := c.from.Chord
+	found, ok := c.voicings[symbol.Symbol]
 	if !ok {
-		found = voicing.Find(c, w.tuning, w.options.Player)
-		w.voicings[c.Symbol] = found
+		found = voicing.Find(symbol, c.tuning, c.options.Player)
+		c.voicings[symbol.Symbol] = found
 	}
-	for _, f := range found {
-		n.choices = append(n.choices, choice{Fingering: f.Fingering, cost: f.Cost, base: f.Base()})
+	for _, v := range found {
+		c.add(v.Fingering, v.Cost-grade.Hold(v.Fingering, c.options.Player).Total(), "")
 	}
-	n.why = reason{c.String(), "with its notes, the bass lowest"}
-	if len(n.choices) > 0 {
+	c.why = reason{symbol.String(), "with its notes, the bass lowest"}
+	if len(c.choices) > 0 {
 		return
 	}
-	w.chooseTwoNote(n, w.harmony(n.from))
-	n.why.because += fmt.Sprintf(", because no full voicing lies within a reach of %.0f mm", w.options.Player.Reach)
+	c.twoNote()
+	c.why.because += fmt.Sprintf(", because no full voicing lies within a reach of %.0f mm", c.options.Player.Reach)
 }
 
-// chooseRetuned places the sounding notes of an event in another tuning.
-func (w *work) chooseRetuned(n *need, h harmony) {
-	if n.from.Kind == song.Chord {
-		w.chooseVoicing(n)
+// placed puts the sounding notes of an event wherever they lie together.
+func (c *chooser) placed() {
+	h := &c.harmony
+	if c.from.Kind == song.Chord {
+		c.voiced()
 		return
+	}
+	elsewhere := "placed where it is least work"
+	if c.options.Tuning != nil {
+		elsewhere = "placed in the other tuning"
+	}
+	for _, note := range c.from.Notes {
+		if note.Dead {
+			c.dead = append(c.dead, note.String)
+		}
 	}
 	if len(h.pitches) == 1 {
-		w.chooseSingle(n, h)
+		p, moved := c.moved(h.pitches[0])
+		c.why = reason{c.names.At(p).Note.String(), elsewhere + stepsDown(c.from) + moved}
+		c.places(p)
 		return
 	}
-	n.why = reason{fmt.Sprintf("the %d notes", len(h.pitches)), "placed in the other tuning"}
-	var spread func(k int, below neck.String, frets neck.Frets)
-	spread = func(k int, below neck.String, frets neck.Frets) {
-		if k == len(h.pitches) {
-			for _, f := range hand.Fingerings(frets) {
-				if f.Reach(w.options.Player.Neck()) <= w.options.Player.Reach {
-					w.offer(n, f, 0, "")
-				}
-			}
-			return
+	c.why = reason{fmt.Sprintf("the %d notes", len(h.pitches)), elsewhere}
+	c.spread(0, neck.Strings+1, neck.NoFrets)
+	if len(c.choices) == 0 {
+		c.twoNote()
+		c.why.because += ", because the notes as written do not lie together: what is lost is the rest of them"
+	}
+}
+
+// spread tries every way to lay the pitches from the k-th on strings thinner
+// than below.
+func (c *chooser) spread(k int, below neck.String, frets neck.Frets) {
+	h := &c.harmony
+	if k == len(h.pitches) {
+		taste := tasteElsewhere
+		if c.options.Tuning == nil && c.isWritten(frets) {
+			taste = 0
 		}
-		for s := below - 1; s >= 1; s-- {
-			fret := w.tuning.Fret(s, h.pitches[k])
-			if fret < 0 || fret > w.lastFret() {
-				continue
-			}
-			next := frets
-			next[s.Index()] = int8(fret)
-			spread(k+1, s, next)
+		for _, f := range hand.Fingerings(frets) {
+			c.offer(f, taste, "")
+		}
+		return
+	}
+	for s := below - 1; s >= 1; s-- {
+		fret := c.tuning.Fret(s, h.pitches[k]+pitch.Pitch(12*c.octaves))
+		if fret < 0 || fret > c.neck.LastFret() {
+			continue
+		}
+		next := frets
+		next[s.Index()] = int8(fret)
+		c.spread(k+1, s, next)
+	}
+}
+
+// isWritten tells whether a shape is where the notes are typed.
+func (c *chooser) isWritten(frets neck.Frets) bool {
+	for _, n := range c.from.Notes {
+		if !n.Dead && frets.On(n.String) != n.Fret {
+			return false
 		}
 	}
-	spread(0, neck.Strings+1, neck.NoFrets)
-	if len(n.choices) == 0 {
-		w.chooseTwoNote(n, h)
-		n.why.because += ", because the notes do not lie together in the other tuning"
-	}
+	return true
 }

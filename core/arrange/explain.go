@@ -7,10 +7,11 @@ import (
 
 	"valleyside/core/hand"
 	"valleyside/core/neck"
+	"valleyside/core/song"
 )
 
 // reasons says in words what the student gets in one bar, and why.
-func (w *work) reasons(b int, bar *Bar, said grouped, l links) []string {
+func (w *work) reasons(b int, bar *Bar, said *grouped, l links) []string {
 	if len(bar.Events) == 0 {
 		if len(w.bars[b].Events) == 0 {
 			return []string{"the sound of the bar before goes on"}
@@ -18,7 +19,7 @@ func (w *work) reasons(b int, bar *Bar, said grouped, l links) []string {
 		return []string{"silence"}
 	}
 	why := said.words()
-	for _, s := range []string{where(bar), l.String()} {
+	for _, s := range []string{thinning(bar.Dropped), where(bar), l.String()} {
 		if s != "" {
 			why = append(why, s)
 		}
@@ -29,31 +30,47 @@ func (w *work) reasons(b int, bar *Bar, said grouped, l links) []string {
 	return why
 }
 
+// worthSaying is the demand from which a bar's hardest place is named.
+const worthSaying = 0.5
+
+// thinning says what was left out of a bar.
+func thinning(dropped []Dropped) string {
+	if len(dropped) == 0 {
+		return ""
+	}
+	var parts []string
+	for _, d := range dropped {
+		parts = append(parts, d.What+" on "+d.Beat)
+	}
+	return "left out, because the tempo asks for more strokes than are comfortable: " + join(parts)
+}
+
 // grouped collects the reasons of a bar, those that are alike together.
 type grouped struct {
-	order []string
-	what  map[string][]string // by what they are because of
+	because []string
+	what    [][]string // by what they are because of
 }
+
+func (g *grouped) reset() { g.because, g.what = g.because[:0], g.what[:0] }
 
 func (g *grouped) add(r reason) {
 	if r.because == "" {
 		return
 	}
-	if g.what == nil {
-		g.what = map[string][]string{}
+	i := slices.Index(g.because, r.because)
+	if i < 0 {
+		i = len(g.because)
+		g.because, g.what = append(g.because, r.because), append(g.what, nil)
 	}
-	if _, known := g.what[r.because]; !known {
-		g.order = append(g.order, r.because)
-	}
-	if !slices.Contains(g.what[r.because], r.what) {
-		g.what[r.because] = append(g.what[r.because], r.what)
+	if !slices.Contains(g.what[i], r.what) {
+		g.what[i] = append(g.what[i], r.what)
 	}
 }
 
 func (g *grouped) words() []string {
-	var list []string
-	for _, because := range g.order {
-		list = append(list, reason{strings.Join(g.what[because], " "), because}.String())
+	list := make([]string, 0, len(g.because)+4)
+	for i, because := range g.because {
+		list = append(list, reason{strings.Join(g.what[i], " "), because}.String())
 	}
 	return list
 }
@@ -78,7 +95,7 @@ func where(bar *Bar) string {
 	case len(names) == 0:
 		return ""
 	case len(names) == 1 && high == 0:
-		return fmt.Sprintf("only the open %s string", names[0])
+		return "only the open " + names[0] + " string"
 	case len(names) == 1 && low == high:
 		return fmt.Sprintf("stays at fret %d of the %s string", low, names[0])
 	case len(names) == 1:
@@ -89,9 +106,6 @@ func where(bar *Bar) string {
 	return fmt.Sprintf("strings %s, frets %d to %d", strings.Join(names, " "), low, high)
 }
 
-// worthSaying is the demand from which a bar's hardest place is named.
-const worthSaying = 0.5
-
 // links counts the changes of a bar that a finger makes easy.
 type links struct{ anchors, guides int }
 
@@ -101,17 +115,10 @@ func (l *links) change(from, to hand.Fingering) {
 	if from == to {
 		return
 	}
-	stays, slides := false, false
-	for i, by := range to.Fingers {
-		if by != hand.None && from.Fingers[i] == by {
-			stays = stays || from.Frets[i] == to.Frets[i]
-			slides = slides || from.Frets[i] != to.Frets[i]
-		}
-	}
-	switch {
-	case stays:
+	switch c := hand.Between(from, to); {
+	case c.Kept > 0:
 		l.anchors++
-	case slides:
+	case c.Slid > 0:
 		l.guides++
 	}
 }
@@ -124,7 +131,7 @@ func (l links) String() string {
 	if l.guides > 0 {
 		parts = append(parts, "a finger slides along its string in "+changes(l.guides))
 	}
-	return strings.Join(parts, ", ")
+	return join(parts)
 }
 
 func changes(n int) string {
@@ -142,9 +149,59 @@ func (w *work) overall() []string {
 	}
 	if w.options.Tuning != nil {
 		why = append(why, "placed in the tuning "+w.options.Tuning.String())
+		if lost := w.lost(); lost != "" {
+			why = append(why, "lost in it: "+lost)
+		}
+	}
+	if w.gallops > 0 {
+		why = append(why, "gallops are picked down, down-up")
+	}
+	if same := w.likeAnother(); same != "" {
+		why = append(why, same)
 	}
 	if w.version.Travel == 0 {
 		return append(why, "the hand never moves along the neck")
 	}
 	return append(why, fmt.Sprintf("the hand moves %.0f mm along the neck in all", w.version.Travel))
+}
+
+// lost lists what the other tuning does not give.
+func (w *work) lost() string {
+	var open, octave, thinner int
+	for i := range w.needs {
+		n := &w.needs[i]
+		c := w.choiceOf(i)
+		if strings.Contains(n.why.because, "moved ") {
+			octave++
+		}
+		if w.rung != AsWritten || n.from.Kind != song.Notes {
+			continue
+		}
+		if c.Sounding() < len(w.contents[n.content].harmony.pitches) {
+			thinner++
+		}
+		for _, note := range n.from.Notes {
+			if note.Fret == 0 && !note.Dead && c.Frets != neck.NoFrets && c.Frets.On(note.String) != 0 {
+				open++
+				break
+			}
+		}
+	}
+	var parts []string
+	for _, l := range []struct {
+		n         int
+		one, many string
+	}{
+		{octave, "1 note sounds in another octave", "%d notes sound in another octave"},
+		{thinner, "1 chord has fewer notes", "%d chords have fewer notes"},
+		{open, "1 open string is fretted or lies elsewhere", "%d open strings are fretted or lie elsewhere"},
+	} {
+		switch {
+		case l.n == 1:
+			parts = append(parts, l.one)
+		case l.n > 1:
+			parts = append(parts, fmt.Sprintf(l.many, l.n))
+		}
+	}
+	return join(parts)
 }

@@ -19,16 +19,16 @@ type harmony struct {
 	chord   bool // several notes or a chord by name
 }
 
-// harmony reads an event that has pitches.
-func (w *work) harmony(e *song.Event) harmony {
+// harmonyOf reads an event that has pitches.
+func (a *Arranger) harmonyOf(e *song.Event) harmony {
 	if e.Kind == song.Chord {
 		h := harmony{chord: true}
 		h.fifth, h.altered = e.Chord.Fifth()
-		h.root = w.lowest(e.Chord.Root.Class())
-		h.bass = w.lowest(e.Chord.Lowest().Class())
+		h.root = a.lowest(e.Chord.Root.Class())
+		h.bass = a.lowest(e.Chord.Lowest().Class())
 		for i, fret := range e.Frets {
 			if fret >= 0 {
-				p := w.written.Pitch(neck.StringAt(i), int(fret))
+				p := a.written.Pitch(neck.StringAt(i), int(fret))
 				h.pitches = append(h.pitches, p)
 			}
 		}
@@ -47,7 +47,7 @@ func (w *work) harmony(e *song.Event) harmony {
 	h := harmony{fifth: 7}
 	for _, n := range e.Notes {
 		if !n.Dead {
-			h.pitches = append(h.pitches, n.Pitch(w.written))
+			h.pitches = append(h.pitches, n.Pitch(a.written))
 		}
 	}
 	slices.Sort(h.pitches)
@@ -68,8 +68,8 @@ func (w *work) harmony(e *song.Event) harmony {
 
 // lowest is the lowest place on the neck, as the song is tuned, that gives a
 // pitch class: where a power chord's root lies on the thick strings.
-func (w *work) lowest(class int) pitch.Pitch {
-	p := w.written.Open(6)
+func (a *Arranger) lowest(class int) pitch.Pitch {
+	p := a.written.Open(6)
 	return p + pitch.Pitch(((class-p.Class())%12+12)%12)
 }
 
@@ -102,10 +102,10 @@ type spelling struct {
 	notes []pitch.Note
 }
 
-// names gives the spelling of an event. Power chords spell their fifth from
-// their root, so that no key turns it into another interval.
-func (w *work) names(e *song.Event) spelling {
-	s := spelling{key: w.part.Key}
+// namesOf gives the spelling of an event in a key. Power chords spell their
+// fifth from their root, so that no key turns it into another interval.
+func namesOf(key pitch.Key, e *song.Event, h harmony) spelling {
+	s := spelling{key: key}
 	if e.Kind == song.Chord {
 		for _, t := range e.Chord.Tones {
 			s.notes = append(s.notes, t.Note)
@@ -116,11 +116,8 @@ func (w *work) names(e *song.Event) spelling {
 		s.notes = append(s.notes, e.Chord.Root.Up(5, 7))
 		return s
 	}
-	if e.Kind == song.Notes {
-		h := w.harmony(e)
-		root := s.key.SpellClass(h.root.Class())
-		s.notes = []pitch.Note{root, root.Up(5, h.fifth)}
-	}
+	root := key.SpellClass(h.root.Class())
+	s.notes = []pitch.Note{root, root.Up(5, h.fifth)}
 	return s
 }
 

@@ -9,6 +9,8 @@ import (
 
 	"valleyside/core/hand"
 	"valleyside/core/neck"
+	"valleyside/core/pitch"
+	"valleyside/core/song"
 )
 
 var adult = hand.Player{}.Usual()
@@ -27,20 +29,25 @@ func fingering(t require.TestingT, frets string, fingers ...hand.Finger) hand.Fi
 	return g
 }
 
+func hold(f hand.Fingering, p hand.Player) float64 {
+	h := Hold(f, p)
+	return h.Total()
+}
+
 func TestOrdersThatMustHold(t *testing.T) {
-	one := Hold(fingering(t, "1xxxxx", 1), adult).Total()
-	two := Hold(fingering(t, "13xxxx", 1, 4), adult).Total()
-	three := Hold(fingering(t, "133xxx", 1, 3, 4), adult).Total()
-	barre := Hold(fingering(t, "133211", 1, 3, 4, 2, 1, 1), adult).Total()
+	one := hold(fingering(t, "1xxxxx", 1), adult)
+	two := hold(fingering(t, "13xxxx", 1, 4), adult)
+	three := hold(fingering(t, "133xxx", 1, 3, 4), adult)
+	barre := hold(fingering(t, "133211", 1, 3, 4, 2, 1, 1), adult)
 	assert.Less(t, one, two)
 	assert.Less(t, two, three)
 	assert.Less(t, three, barre, "a full first-fret barre is harder than the power chord on its root")
-	drop := Hold(fingering(t, "33xxxx", 1, 1), adult).Total()
-	assert.Less(t, drop, Hold(fingering(t, "35xxxx", 1, 3), adult).Total(), "one finger in a drop tuning")
-	open := Hold(fingering(t, "02xxxx", 1), adult).Total()
+	drop := hold(fingering(t, "33xxxx", 1, 1), adult)
+	assert.Less(t, drop, hold(fingering(t, "35xxxx", 1, 3), adult), "one finger in a drop tuning")
+	open := hold(fingering(t, "02xxxx", 1), adult)
 	assert.Less(t, open, two, "an open root needs one finger")
 	child := hand.Player{Reach: 60, Scale: 578}.Usual()
-	assert.Greater(t, Hold(fingering(t, "13xxxx", 1, 3), child).Total(), Hold(fingering(t, "13xxxx", 1, 3), adult).Total())
+	assert.Greater(t, hold(fingering(t, "13xxxx", 1, 3), child), hold(fingering(t, "13xxxx", 1, 3), adult))
 }
 
 func TestSameShapeIsNeverHarderHigherUp(t *testing.T) {
@@ -60,20 +67,45 @@ func TestSameShapeIsNeverHarderHigherUp(t *testing.T) {
 		}
 		for _, f := range hand.Fingerings(frets) {
 			g := hand.Fingering{Frets: up, Fingers: f.Fingers}
-			require.LessOrEqual(t, Hold(g, adult).Total(), Hold(f, adult).Total()+1e-9)
+			require.LessOrEqual(t, hold(g, adult), hold(f, adult)+1e-9)
 		}
 	})
 }
 
+// moment draws a stroke that follows another.
+func moment(t *rapid.T) Moment {
+	single := func(name string) hand.Fingering {
+		return hand.Single(neck.String(rapid.IntRange(1, 6).Draw(t, name+" string")), rapid.IntRange(0, 15).Draw(t, name+" fret"), hand.Finger(rapid.IntRange(1, 4).Draw(t, name+" finger")))
+	}
+	return Moment{From: single("from"), To: single("to"), Shift: rapid.Float64Range(0, 400).Draw(t, "mm"),
+		Seconds: rapid.Float64Range(0.03, 2).Draw(t, "seconds"), Pace: rapid.Float64Range(0.03, 2).Draw(t, "pace"), Count: pitch.F(1, 2)}
+}
+
+func total(m Moment, p hand.Player) float64 {
+	profile := m.Profile(p)
+	return profile.Total()
+}
+
 func TestNeverHarderWhenSlower(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		from := hand.Single(neck.String(rapid.IntRange(1, 6).Draw(t, "s1")), rapid.IntRange(0, 15).Draw(t, "f1"), hand.Index)
-		to := hand.Single(neck.String(rapid.IntRange(1, 6).Draw(t, "s2")), rapid.IntRange(0, 15).Draw(t, "f2"), hand.Ring)
-		mm := rapid.Float64Range(0, 400).Draw(t, "mm")
-		fast := rapid.Float64Range(0.03, 2).Draw(t, "fast")
-		slow := fast + rapid.Float64Range(0, 2).Draw(t, "more")
-		require.LessOrEqual(t, Move(from, to, mm, slow).Total(), Move(from, to, mm, fast).Total())
-		require.LessOrEqual(t, Strokes(slow, adult).Total(), Strokes(fast, adult).Total())
+		fast := moment(t)
+		slow := fast
+		by := rapid.Float64Range(1, 5).Draw(t, "slower")
+		slow.Seconds, slow.Pace = fast.Seconds*by, fast.Pace*by
+		require.LessOrEqual(t, total(slow, adult), total(fast, adult))
+	})
+}
+
+// The fast sums of the search are those of the plain measure.
+func TestGapAgreesWithProfile(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		m := moment(t)
+		p := adult
+		p.Picking = rapid.SampledFrom(hand.Schools).Draw(t, "school")
+		c := hand.Between(m.From, m.To)
+		hold := Hold(m.To, p)
+		fast := m.Fixed(p) + hold.Total() + Over(m.Seconds).Total(m.Shift, Placing(c), Strings(c, p.Picking))
+		require.InDelta(t, total(m, p), fast, 1e-12)
 	})
 }
 
@@ -81,10 +113,80 @@ func TestAnAnchorNeverMakesAChangeHarder(t *testing.T) {
 	from := fingering(t, "x32010", 3, 2, 1)
 	anchored := fingering(t, "x02210", 2, 3, 1) // index and middle stay
 	lifted := fingering(t, "x02220", 1, 2, 3)
-	assert.True(t, Anchored(from, anchored))
-	assert.False(t, Anchored(from, lifted))
-	assert.Less(t, Move(from, anchored, 0, 0.5).Total(), Move(from, lifted, 0, 0.5).Total())
-	assert.Equal(t, 1, Placed(from, anchored))
+	a := Moment{From: from, To: anchored, Seconds: 0.5, Count: pitch.Whole(0)}
+	b := Moment{From: from, To: lifted, Seconds: 0.5, Count: pitch.Whole(0)}
+	assert.Equal(t, 1, hand.Between(from, anchored).Moved)
+	assert.Less(t, a.Profile(adult)[Change], b.Profile(adult)[Change])
+	rapid.Check(t, func(t *rapid.T) {
+		// The same change with one more finger that stays where it is.
+		frets := neck.NoFrets
+		frets[0] = int8(rapid.IntRange(2, 8).Draw(t, "anchor"))
+		from := hand.Fingering{Frets: frets, Fingers: [neck.Strings]hand.Finger{1}}
+		to := from
+		f := frets[0] + 1
+		from.Frets[2], from.Fingers[2] = f, hand.Middle
+		to.Frets[3], to.Fingers[3] = f, hand.Middle
+		lifted := to
+		lifted.Frets[0], lifted.Fingers[0] = frets[0]-1, hand.Index // slides instead
+		with, without := hand.Between(from, to), hand.Between(from, lifted)
+		require.Equal(t, 1, with.Kept)
+		require.LessOrEqual(t, Placing(with), Placing(without))
+	})
+}
+
+// One finger across a drop-tuned power chord is easier than two fingers on the
+// same root in standard tuning, for every hand that can do both.
+func TestDropTunedPowerChordIsEasier(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		p := hand.Player{Reach: rapid.Float64Range(55, 200).Draw(t, "reach"), Scale: rapid.Float64Range(560, 660).Draw(t, "scale")}.Usual()
+		fret := int8(rapid.IntRange(1, 12).Draw(t, "fret"))
+		one := hand.Fingering{Frets: neck.Frets{fret, fret, -1, -1, -1, -1}, Fingers: [6]hand.Finger{1, 1}}
+		two := hand.Fingering{Frets: neck.Frets{fret, fret + 2, -1, -1, -1, -1}, Fingers: [6]hand.Finger{1, 3}}
+		one1, two2 := Hold(one, p), Hold(two, p)
+		require.LessOrEqual(t, one1.Total(), two2.Total())
+		from := hand.Fingering{Frets: neck.Frets{3, 3, -1, -1, -1, -1}, Fingers: [6]hand.Finger{1, 1}}
+		from2 := hand.Fingering{Frets: neck.Frets{3, 5, -1, -1, -1, -1}, Fingers: [6]hand.Finger{1, 3}}
+		require.LessOrEqual(t, Placing(hand.Between(from, one)), Placing(hand.Between(from2, two)))
+	})
+}
+
+func TestDemandsByThemselves(t *testing.T) {
+	f := pitch.F
+	for _, order := range [][]pitch.Frac{{f(0, 1), f(1, 2), f(1, 4), f(1, 8)}, {f(0, 1), f(1, 2), f(1, 3), f(1, 16)}} {
+		for i := 1; i < len(order); i++ {
+			assert.Less(t, RhythmDemand(order[i-1], false), RhythmDemand(order[i], false))
+		}
+	}
+	assert.Greater(t, RhythmDemand(f(1, 2), true), RhythmDemand(f(1, 2), false))
+	note := func(n song.Note) *song.Event { return &song.Event{Notes: []song.Note{n}} }
+	assert.Zero(t, OrnamentDemand(note(song.Note{}), adult))
+	hammer, bend, wide := OrnamentDemand(note(song.Note{By: song.Hammered}), adult), OrnamentDemand(note(song.Note{Bend: 100}), adult), OrnamentDemand(note(song.Note{Bend: 200}), adult)
+	assert.Less(t, hammer, bend)
+	assert.Less(t, bend, wide)
+	acoustic := adult
+	acoustic.Acoustic = true
+	assert.Greater(t, OrnamentDemand(note(song.Note{Bend: 100}), acoustic), bend)
+	barre := fingering(t, "133211", 1, 3, 4, 2, 1, 1)
+	assert.Greater(t, ForceDemand(barre, acoustic), ForceDemand(barre, adult))
+	assert.Greater(t, ForceDemand(barre, adult), ForceDemand(fingering(t, "577655", 1, 3, 4, 2, 1, 1), adult), "stiffest at the nut")
+	down := adult
+	down.Picking = hand.AllDown
+	assert.Greater(t, SpeedDemand(6, down), SpeedDemand(6, adult), "down strokes tire early")
+	assert.Equal(t, 1.0, SpeedDemand(6, adult))
+	c := hand.Change{Crossed: 3}
+	assert.Less(t, Strings(c, hand.Economy), Strings(c, hand.Alternate))
+	assert.Less(t, 3*Strings(hand.Change{Crossed: 1}, hand.Alternate), Strings(c, hand.Alternate), "skipped strings count more")
+	assert.Zero(t, MutingDemand(fingering(t, "x3xxxx", 1)))
+	assert.Less(t, MutingDemand(fingering(t, "x35xxx", 1, 3)), MutingDemand(fingering(t, "x3x5xx", 1, 3)), "a string inside an octave")
+	learner := adult
+	learner.New = hand.OctaveShapes | hand.Bends
+	assert.Equal(t, 1.0, UnlearntDemand(ShapeSkills(fingering(t, "x3x5xx", 1, 3)), learner))
+	assert.Zero(t, UnlearntDemand(ShapeSkills(fingering(t, "x35xxx", 1, 3)), learner))
+	assert.Equal(t, 1.0, UnlearntDemand(TechniqueSkills(note(song.Note{Bend: 100}), true), learner))
+	for _, d := range Demands() {
+		assert.NotEmpty(t, d.String())
+		assert.Positive(t, weights[d])
+	}
 }
 
 func TestHardestPlacesCountMost(t *testing.T) {
@@ -99,11 +201,29 @@ func TestHardestPlacesCountMost(t *testing.T) {
 }
 
 func TestWordsCarryTheNumbers(t *testing.T) {
-	from, to := fingering(t, "1xxxxx", 1), fingering(t, "5xxxxx", 1)
-	assert.Equal(t, "shift of 96 mm in 0.29 s, no finger stays", Words(Shift, from, to, 96, 0.288, adult))
-	assert.Equal(t, "reach of 67 mm, the hand has 120", Words(Reach, from, fingering(t, "13xxxx", 1, 3), 0, 1, adult))
-	assert.Equal(t, "8.0 strokes a second, 6.0 are comfortable", Words(Speed, from, to, 0, 0.125, adult))
-	for d := range demands {
-		assert.NotEmpty(t, Words(d, from, to, 10, 0.5, adult), d.String())
+	p := adult
+	p.New = hand.Bends
+	bent := &song.Event{Notes: []song.Note{{Bend: 100}}}
+	m := Moment{From: fingering(t, "1xxxxx", 1), To: fingering(t, "5xxxxx", 1), Shift: 96, Seconds: 0.288, Pace: 0.125, Count: pitch.F(1, 2), Tied: true, Written: bent}
+	barre := Moment{From: hand.Silent, To: fingering(t, "133211", 1, 3, 4, 2, 1, 1), Count: pitch.Whole(0)}
+	octave := Moment{From: fingering(t, "xx3xxx", 1), To: fingering(t, "1x3xxx", 1, 3), Seconds: 0.5, Count: pitch.Whole(0)}
+	for want, got := range map[string]string{
+		"shift of 96 mm in 0.29 s, one finger slides along": m.Words(Shift, p),
+		"a finger to place in 0.29 s":                       m.Words(Change, p),
+		"8.0 strokes a second, 6.0 are comfortable":         m.Words(Speed, p),
+		"off the beat and held over the next one":           m.Words(Rhythm, p),
+		"a bend of a half step":                             m.Words(Ornament, p),
+		"bends not learnt yet":                              m.Words(Unlearnt, p),
+		"one finger over 6 strings at fret 1":               barre.Words(Force, p),
+		"4 fingers to hold":                                 barre.Words(Fingers, p),
+		"reach of 68 mm, the hand has 120":                  octave.Words(Reach, p),
+		"a string inside the shape to keep silent":          octave.Words(Muting, p),
+		"the pick crosses 2 strings in 0.50 s":              octave.Words(Crossing, p),
+		"shift of 0 mm in 0.50 s, no finger stays":          octave.Words(Shift, p),
+	} {
+		assert.Equal(t, want, got)
+	}
+	for _, d := range Demands() {
+		assert.NotEmpty(t, m.Words(d, p), d.String())
 	}
 }

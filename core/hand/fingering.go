@@ -1,6 +1,6 @@
 // Package hand holds what two hands do on a guitar: which finger stops which
-// string, how far they reach, what mutes the strings that must not sound, and
-// which way the pick moves.
+// string, how far they reach, what mutes the strings that must not sound, what
+// a change from one shape to the next takes, and which way the pick moves.
 package hand
 
 import (
@@ -23,6 +23,9 @@ const (
 	Thumb  Finger = 5
 )
 
+// fingers is how many fingers there are, with one for None.
+const fingers = Thumb + 1
+
 func (f Finger) String() string {
 	switch f {
 	case None:
@@ -37,39 +40,6 @@ func (f Finger) String() string {
 func (f Finger) Name() string {
 	return [...]string{"no finger", "index", "middle", "ring", "little finger", "thumb"}[f]
 }
-
-// Player is a student's hand and instrument, as far as a version is made for
-// them. Zero fields mean the usual.
-type Player struct {
-	Reach          float64 // widest distance between two fretted notes, mm
-	Scale          float64 // scale length, mm
-	NotesPerSecond float64 // comfortable picking speed
-	Capo           int
-	LeftHanded     bool
-}
-
-// What a player has where nothing else is said.
-const (
-	UsualReach          = 120.0
-	UsualNotesPerSecond = 6.0
-)
-
-// Usual fills the zero fields of p.
-func (p Player) Usual() Player {
-	if p.Reach <= 0 {
-		p.Reach = UsualReach
-	}
-	if p.Scale <= 0 {
-		p.Scale = neck.UsualScale
-	}
-	if p.NotesPerSecond <= 0 {
-		p.NotesPerSecond = UsualNotesPerSecond
-	}
-	return p
-}
-
-// Neck is the neck that p plays on.
-func (p Player) Neck() neck.Neck { return neck.Neck{Scale: p.Scale, Capo: p.Capo} }
 
 // Fingering is a shape and the fingers that stop it, low E first. A string
 // has a finger exactly where its fret is above 0. It is a value: comparable
@@ -97,11 +67,32 @@ func (f Fingering) Fretted() bool { return f.Fingers != [neck.Strings]Finger{} }
 
 // Count is how many fingers are down; a barre counts as one.
 func (f Fingering) Count() int {
-	var seen [Thumb + 1]bool
+	var seen [fingers]bool
 	n := 0
 	for _, finger := range f.Fingers {
 		if finger != None && !seen[finger] {
 			seen[finger] = true
+			n++
+		}
+	}
+	return n
+}
+
+// Uses tells whether a finger is down.
+func (f Fingering) Uses(finger Finger) bool {
+	for _, by := range f.Fingers {
+		if by == finger {
+			return true
+		}
+	}
+	return false
+}
+
+// Sounding is how many strings sound.
+func (f Fingering) Sounding() int {
+	n := 0
+	for _, fret := range f.Frets {
+		if fret >= 0 {
 			n++
 		}
 	}
@@ -137,29 +128,72 @@ func (f Fingering) Base() int {
 			continue
 		}
 		b := max(int(f.Frets[i])-int(by)+1, 1)
-		if base == 0 || by == Index || b < base {
-			base = b
-		}
 		if by == Index {
 			return b
+		}
+		if base == 0 || b < base {
+			base = b
 		}
 	}
 	return base
 }
 
 // Reach is the widest distance between two fretted notes on a neck, in mm,
-// measured on a straight line.
+// measured on a straight line. The thumb lies on the other side of the neck
+// and does not count.
 func (f Fingering) Reach(n neck.Neck) float64 {
 	widest := 0.0
 	for i := range f.Frets {
 		for j := i + 1; j < neck.Strings; j++ {
-			if f.Frets[i] > 0 && f.Frets[j] > 0 && f.Fingers[i] != f.Fingers[j] {
+			a, b := f.Fingers[i], f.Fingers[j]
+			if a != None && b != None && a != Thumb && b != Thumb && a != b {
 				d := n.Distance(neck.StringAt(i), int(f.Frets[i]), neck.StringAt(j), int(f.Frets[j]))
 				widest = max(widest, d)
 			}
 		}
 	}
 	return widest
+}
+
+// spread is the share of a hand's reach that two fingers can span along the
+// neck: index and little finger all of it, neighbours much less.
+var spread = [Thumb][Thumb]float64{
+	Index:  {Middle: 0.55, Ring: 0.8, Little: 1},
+	Middle: {Ring: 0.4, Little: 0.65},
+	Ring:   {Little: 0.45},
+}
+
+// Spread is how much of what two fingers can span along the neck the widest
+// pair needs: 0 where all lie at one fret, 1 at the limit of a hand with that
+// reach in mm.
+func (f Fingering) Spread(n neck.Neck, reach float64) float64 {
+	worst := 0.0
+	for i, a := range f.Fingers {
+		if a == None || a == Thumb {
+			continue
+		}
+		for j, b := range f.Fingers {
+			if b > a && b != Thumb {
+				worst = max(worst, n.Along(int(f.Frets[i]), int(f.Frets[j]))/(reach*spread[a][b]))
+			}
+		}
+	}
+	return worst
+}
+
+// Playable tells whether a player's hand can hold f: within the reach, no two
+// fingers further apart than they spread, and only what the player uses.
+func (f Fingering) Playable(p Player) bool {
+	if p.NoLittle && f.Uses(Little) || !p.Thumb && f.Uses(Thumb) {
+		return false
+	}
+	if p.NoBarre {
+		if _, strings := f.Barre(); strings > 0 {
+			return false
+		}
+	}
+	n := p.Neck()
+	return f.Reach(n) <= p.Reach && f.Spread(n, p.Reach) <= 1
 }
 
 // Lowest and Highest are the thickest and the thinnest string that sounds, 0
@@ -183,117 +217,11 @@ func (f Fingering) Highest() neck.String {
 	return 0
 }
 
-// Fingerings lists every way in which four fingers can stop a shape: fingers
-// in the order of the frets, on one fret in the order of the strings from the
-// thick side, or as a barre where nothing below it has to sound. It is empty
-// where four fingers are not enough.
-func Fingerings(frets neck.Frets) []Fingering {
-	var order []int // string indexes by fret, then from the thick side
-	for fret := int8(1); fret <= neck.MaxFret; fret++ {
-		for i, f := range frets {
-			if f == fret {
-				order = append(order, i)
-			}
-		}
-	}
-	var found []Fingering
-	var assign func(k int, f Fingering)
-	assign = func(k int, f Fingering) {
-		if k == len(order) {
-			found = append(found, f)
-			return
-		}
-		i := order[k]
-		lowest := Index
-		if k > 0 {
-			prev := order[k-1]
-			last := f.Fingers[prev]
-			lowest = last + 1
-			if frets[prev] == frets[i] && barreFits(frets, prev, i) {
-				g := f
-				g.Fingers[i] = last
-				assign(k+1, g)
-			}
-		}
-		for finger := lowest; finger <= Little; finger++ {
-			// A finger more than one place further than its fret is a
-			// knot, not a fingering.
-			if k > 0 {
-				first := order[0]
-				if int(finger-f.Fingers[first]) > int(frets[i]-frets[first])+k {
-					break
-				}
-			}
-			g := f
-			g.Fingers[i] = finger
-			assign(k+1, g)
-		}
-	}
-	assign(0, Fingering{Frets: frets})
-	return found
-}
-
-// barreFits tells whether one finger can lie across the strings from i to j:
-// those between must sound at its fret or above.
-func barreFits(frets neck.Frets, i, j int) bool {
-	for k := i + 1; k < j; k++ {
-		if frets[k] < frets[i] {
-			return false
-		}
-	}
-	return true
-}
-
-// Mute is a string that must not sound, and what stops it.
-type Mute struct {
-	String neck.String `json:"string"`
-	By     string      `json:"by"`
-}
-
-// Mutes lists what stops each string that f leaves silent, thick strings
-// first. Nothing is listed where no string sounds.
-func (f Fingering) Mutes() []Mute {
+// Inside is how many silent strings lie between strings that sound.
+func (f Fingering) Inside() int {
 	low, high := f.Lowest(), f.Highest()
 	if low == 0 {
-		return nil
+		return 0
 	}
-	var mutes []Mute
-	for i, fret := range f.Frets {
-		if fret >= 0 {
-			continue
-		}
-		s := neck.StringAt(i)
-		m := Mute{String: s}
-		switch {
-		case s < low && s > high:
-			m.By = "index leaning on it"
-			if by := f.below(i); by > Index {
-				m.By = by.Name() + " leaning on it"
-			} else if by == None {
-				m.By = "the fretting finger next to it"
-			}
-		case s == low+1 && f.Frets.On(low) > 0:
-			m.By = "tip of the " + f.Fingers[low.Index()].Name()
-		case s > low && f.Frets.On(low) == 0:
-			m.By = "thumb over the top"
-		case s > low:
-			m.By = "palm"
-		case f.Fretted():
-			m.By = "underside of the index"
-		default:
-			m.By = "fretting hand lying flat"
-		}
-		mutes = append(mutes, m)
-	}
-	return mutes
-}
-
-// below is the finger on the nearest thicker string that sounds.
-func (f Fingering) below(index int) Finger {
-	for i := index - 1; i >= 0; i-- {
-		if f.Frets[i] >= 0 {
-			return f.Fingers[i]
-		}
-	}
-	return None
+	return int(low-high) + 1 - f.Sounding()
 }

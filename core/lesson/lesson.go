@@ -3,6 +3,8 @@
 package lesson
 
 import (
+	"slices"
+
 	"valleyside/core/arrange"
 	"valleyside/core/song"
 )
@@ -51,18 +53,19 @@ const Comfortable = 4.0
 // are equally hard it takes the one nearer to the part as written. The reason
 // comes with it. It panics where there are no versions.
 func Suggest(ladder []arrange.Version) (rung arrange.Rung, why string) {
-	easiest := ladder[0]
-	best := -1
-	for i, v := range ladder {
-		if v.Grade < easiest.Grade {
+	near := func(v *arrange.Version) int { return slices.Index(arrange.Rungs, v.Rung) }
+	var easiest, best *arrange.Version
+	for i := range ladder {
+		v := &ladder[i]
+		if easiest == nil || v.Grade < easiest.Grade {
 			easiest = v
 		}
-		if v.Grade <= Comfortable && (best < 0 || v.Grade >= ladder[best].Grade) {
-			best = i
+		if v.Grade <= Comfortable && (best == nil || v.Grade > best.Grade || v.Grade == best.Grade && near(v) > near(best)) {
+			best = v
 		}
 	}
-	if best < 0 {
+	if best == nil {
 		return easiest.Rung, "the easiest version; all are above what is comfortable"
 	}
-	return ladder[best].Rung, "the fullest version that is still comfortable"
+	return best.Rung, "the fullest version that is still comfortable"
 }

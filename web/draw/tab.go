@@ -26,6 +26,7 @@ type Style struct {
 	Width       float64 // of a line of bars, px; 0 means 640
 	Fingers     bool    // beside the frets
 	Strokes     bool    // above the strings
+	NoCount     bool    // no count below them
 }
 
 // Bar is a bar ready to be drawn.
@@ -51,6 +52,11 @@ type Column struct {
 	Rest   bool
 	Muted  bool
 	Accent bool
+	Pinned bool
+	// Link makes the column something to choose; Chosen is the one that is.
+	Link   string
+	Chosen bool
+	room   float64 // the least width it is given
 }
 
 // Mark is one sign on a string line.
@@ -189,11 +195,12 @@ func Version(p *song.Part, v *arrange.Version, ridge []float64) []Bar {
 			b.Ridge = ridge[i]
 		}
 		for j := range b.Columns {
-			b.Columns[j].Marks = nil
+			b.Columns[j].Marks, b.Columns[j].Sounds = nil, false
 		}
 		for _, e := range from.Events {
 			c := b.column(e.Start)
-			c.Stroke, c.Muted = e.Stroke, e.Muted
+			c.Sounds = true
+			c.Stroke, c.Muted, c.Pinned = e.Stroke, e.Muted, e.Pinned
 			if v.Rung == arrange.AsWritten && e.From.Kind == song.Notes {
 				c.Marks = typed(e.From)
 			} else {
@@ -252,7 +259,7 @@ const (
 
 // column widths follow the time but never crowd the signs.
 func (c *Column) width(s Style) float64 {
-	w := 16 + 60*c.Length
+	w := max(16+60*c.Length, c.room)
 	for _, m := range c.Marks {
 		need := 13 + 8*float64(len([]rune(m.Text)))
 		if s.Fingers && m.Finger != hand.None {
@@ -284,6 +291,23 @@ func Tab(bars []Bar, s Style, hills bool) []template.HTML {
 		stretch := min((s.Width-nameWidth)/(used-nameWidth), widest)
 		lines = append(lines, line(bars[:n], s, stretch, hills))
 		bars = bars[n:]
+	}
+	return lines
+}
+
+// Stack draws two versions of the same bars under one another on one time
+// axis: the lines of both in turn.
+func Stack(over, under []Bar, s Style) (lines [][2]template.HTML) {
+	for i := range over {
+		for j := range over[i].Columns {
+			a, b := &over[i].Columns[j], &under[i].Columns[j]
+			room := max(a.width(s), b.width(s))
+			a.room, b.room = room, room
+		}
+	}
+	above, below := Tab(over, s, true), Tab(under, s, true)
+	for i := range above {
+		lines = append(lines, [2]template.HTML{above[i], below[i]})
 	}
 	return lines
 }
@@ -338,7 +362,10 @@ func line(bars []Bar, s Style, stretch float64, hills bool) template.HTML {
 		top += strokeRoom
 	}
 	bottom := top + 5*stringGap
-	height := bottom + countRoom + 4
+	height := bottom + 12
+	if !s.NoCount {
+		height = bottom + countRoom + 4
+	}
 	width := nameWidth
 	edges := []float64{width}
 	for i := range bars {
@@ -350,8 +377,12 @@ func line(bars []Bar, s Style, stretch float64, hills bool) template.HTML {
 	for i := range bars {
 		label = append(label, fmt.Sprintf("Bar %d: %s.", bars[i].Number, bars[i].text))
 	}
-	c.f(`<svg class="tab" role="img" aria-label="%s" viewBox="0 0 %s %s" width="%s" height="%s">`,
-		html.EscapeString(strings.Join(label, " ")), px(width+1), px(height), px(width+1), px(height))
+	role := "img"
+	if linked(bars) {
+		role = "group"
+	}
+	c.f(`<svg class="tab" role="%s" aria-label="%s" viewBox="0 0 %s %s" width="%s" height="%s">`,
+		role, html.EscapeString(strings.Join(label, " ")), px(width+1), px(height), px(width+1), px(height))
 	if hills {
 		hillsOver(&c, bars, edges, 2, hillHeight)
 	}
@@ -372,6 +403,12 @@ func line(bars []Bar, s Style, stretch float64, hills bool) template.HTML {
 	return template.HTML(c.String())
 }
 
+func linked(bars []Bar) bool {
+	return slices.ContainsFunc(bars, func(b Bar) bool {
+		return slices.ContainsFunc(b.Columns, func(c Column) bool { return c.Link != "" })
+	})
+}
+
 func stringY(s neck.String, top float64) float64 { return top + float64(s-1)*stringGap }
 
 func (b *Bar) draw(c *canvas, s Style, left, right, top, bottom, stretch float64) {
@@ -387,10 +424,29 @@ func (b *Bar) draw(c *canvas, s Style, left, right, top, bottom, stretch float64
 		w := col.width(s) * stretch
 		cx := x + 7
 		centres = append(centres, cx)
+		if col.Link != "" {
+			b.link(c, col, x-barPad/2, w, top, bottom)
+		}
 		col.draw(c, s, cx, top)
+		if col.Link != "" {
+			c.f(`</a>`)
+		}
 		x += w
 	}
-	b.counts(c, s, centres, x, bottom)
+	if !s.NoCount {
+		b.counts(c, s, centres, x, bottom)
+	}
+}
+
+// link opens what makes a column a thing to choose.
+func (b *Bar) link(c *canvas, col *Column, x, width, top, bottom float64) {
+	class, current := "event", ""
+	if col.Chosen {
+		class, current = "event chosen", ` aria-current="true"`
+	}
+	c.f(`<a class="%s" href="%s" data-swap tabindex="-1" aria-label="Bar %d on %s"%s><rect class="hit" x="%s" y="%s" width="%s" height="%s"/>`,
+		class, html.EscapeString(col.Link), b.Number, b.Meter.Syllable(col.At, ""), current,
+		px(x), px(top-8), px(width), px(bottom-top+16))
 }
 
 func (col *Column) draw(c *canvas, s Style, x, top float64) {
@@ -414,6 +470,9 @@ func (col *Column) draw(c *canvas, s Style, x, top float64) {
 	}
 	if col.Muted && len(col.Marks) > 0 {
 		c.f(`<path class="palm" d="M%s %sh8"/>`, px(x-4), px(top+5*stringGap+5))
+	}
+	if col.Pinned {
+		c.f(`<path class="pin" d="M%s %sh9"/>`, px(x-4.5), px(top-9))
 	}
 	for _, m := range col.Marks {
 		y := stringY(m.String, top)

@@ -7,7 +7,8 @@ export function listenForKeys() {
   document.addEventListener("keydown", (event) => {
     const typing = event.target.closest?.("input:not([type=radio]):not([type=checkbox]), textarea, select, [contenteditable]");
     const together = event.ctrlKey || event.metaKey;
-    if (event.altKey || (typing && !together)) return;
+    const choosing = event.target.matches?.("input[type=radio]") && event.key.startsWith("Arrow");
+    if (event.altKey || choosing || (typing && !together)) return;
     const key = (together ? "ctrl+" : "") + (together && event.shiftKey ? "shift+" : "") + event.key.toLowerCase();
     if (key === "?") return showKeys();
     clearTimeout(timer);

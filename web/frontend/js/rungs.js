@@ -9,36 +9,49 @@ export default () => ({
       const link = event.target.closest("a[data-swap]");
       if (!link || event.ctrlKey || event.metaKey || event.shiftKey) return;
       event.preventDefault();
-      this.follow(link.href);
+      // The address of a link in a drawing is an object.
+      const url = new URL(link.getAttribute("href"), location);
+      this.swap(url, { headers: fragment }, url);
     });
+    this.root.addEventListener("submit", (event) => {
+      const form = event.target.closest("form[data-swap]");
+      if (!form) return;
+      event.preventDefault();
+      this.swap(form.action, { method: "POST", headers: fragment, body: new URLSearchParams(new FormData(form, event.submitter)) });
+    });
+    this.root.addEventListener("change", (event) => event.target.closest("form.way")?.requestSubmit());
   },
 
   changed() {
-    const form = this.root.querySelector("form.choices");
-    const chosen = new URLSearchParams(new FormData(form));
-    const before = new URLSearchParams(location.search);
-    // Another part brings its own tempo.
-    if (before.has("part") ? before.get("part") !== chosen.get("part") : document.activeElement?.name === "part") chosen.delete("tempo");
-    this.follow(`${location.pathname}?${chosen}`);
+    const fields = new URLSearchParams(new FormData(this.root.querySelector("form.choices")));
+    const url = new URL(`${location.pathname}?${fields}`, location);
+    this.swap(url, { headers: fragment }, url);
   },
 
-  async follow(url) {
+  // swap puts what the server answers in the place of all that is shown; the
+  // address changes with it where there is a new one.
+  async swap(url, request, address) {
     this.running?.abort();
     this.running = new AbortController();
     const focus = focused();
     let response;
     try {
-      response = await fetch(url, { headers: { "X-Fragment": "1" }, signal: this.running.signal });
+      response = await fetch(url, { ...request, signal: this.running.signal });
     } catch (error) {
-      if (error.name !== "AbortError") location.assign(url);
+      if (error.name !== "AbortError" && address) location.assign(address);
       return;
     }
-    if (!response.ok) return location.assign(url);
+    if (!response.ok) {
+      if (address) location.assign(address);
+      return;
+    }
     this.root.innerHTML = await response.text();
-    history.replaceState(null, "", url);
+    if (address) history.replaceState(null, "", address);
     if (focus) this.root.querySelector(focus)?.focus({ preventScroll: true });
   },
 });
+
+const fragment = { "X-Fragment": "1" };
 
 // focused is a selector for what has the focus, to find it again afterwards.
 function focused() {

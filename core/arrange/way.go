@@ -1,0 +1,228 @@
+package arrange
+
+import (
+	"fmt"
+	"strconv"
+	"strings"
+
+	"valleyside/core/hand"
+	"valleyside/core/neck"
+	"valleyside/core/pitch"
+)
+
+// Prefer is how a one-finger version uses the strings.
+type Prefer string
+
+// The ways of using the strings. The zero Prefer is Nearest.
+const (
+	Nearest   Prefer = "nearest"    // least work, strings may change
+	OneString Prefer = "one-string" // the whole part on one string where it fits
+)
+
+// Thicken is which notes of a line become chords.
+type Thicken string
+
+// The ways of thickening. The zero Thicken is All.
+const (
+	All     Thicken = "all"     // every note
+	Accents Thicken = "accents" // the first and the longest of the bar, and accents
+)
+
+// Way is how the teacher wants a version of a part made. The zero Way leaves
+// everything to the program.
+type Way struct {
+	Prefer     Prefer
+	Thicken    Thicken
+	Replace    bool // as written: the same notes may lie elsewhere
+	FullRhythm bool // nothing is left out, however fast
+	Pins       []Pin
+}
+
+// Pin is something that the teacher has decided for a bar or an event.
+type Pin struct {
+	Bar     int        // from 1; 0 means every bar
+	Event   bool       // only the event that starts at Start
+	Start   pitch.Frac // in whole notes from the start of the bar
+	What    Pinned
+	Shape   neck.Frets  // for PinShape
+	On      neck.String // for PinString: the thickest string that sounds
+	Low, To int         // for PinRegion: frets, open strings counting as 0
+	Finger  hand.Finger // for PinFinger: on the thickest fretted string
+}
+
+// Pinned is what a pin decides.
+type Pinned uint8
+
+// What a pin can decide.
+const (
+	PinShape  Pinned = iota // exactly these frets
+	PinString               // the string that the lowest note lies on
+	PinRegion               // a stretch of the neck
+	PinFinger               // a finger
+)
+
+// String writes a pin so that ParsePin reads it back, as in "bar 3 at 1/4:
+// shape x57xxx", "bar 2: string A", "all: frets 3-8", "bar 1 at 0: finger 3".
+func (p Pin) String() string {
+	where := "all"
+	if p.Bar > 0 {
+		where = fmt.Sprintf("bar %d", p.Bar)
+	}
+	if p.Event {
+		where += " at " + p.Start.String()
+	}
+	return where + ": " + p.decision()
+}
+
+func (p Pin) decision() string {
+	switch p.What {
+	case PinShape:
+		return "shape " + p.Shape.String()
+	case PinString:
+		return "string " + p.On.String()
+	case PinRegion:
+		return fmt.Sprintf("frets %d-%d", p.Low, p.To)
+	}
+	return "finger " + p.Finger.String()
+}
+
+// ParsePin reads a pin.
+func ParsePin(s string) (Pin, error) {
+	p := Pin{Start: pitch.Whole(0), Shape: neck.NoFrets}
+	fail := func(why string) (Pin, error) {
+		return Pin{}, fmt.Errorf("pin %q: %s; write it like \"bar 3 at 1/4: shape x57xxx\", \"bar 2: string A\", \"all: frets 3-8\" or \"bar 1: finger 3\"", s, why)
+	}
+	where, what, ok := strings.Cut(s, ":")
+	if !ok {
+		return fail("there is no colon")
+	}
+	fields := strings.Fields(where)
+	switch {
+	case len(fields) > 0 && fields[0] == "all":
+		fields = fields[1:]
+	case len(fields) > 1 && fields[0] == "bar":
+		n, err := strconv.Atoi(fields[1])
+		if err != nil || n < 1 {
+			return fail(fmt.Sprintf("%q is not the number of a bar", fields[1]))
+		}
+		p.Bar, fields = n, fields[2:]
+	default:
+		return fail("it does not say which bar")
+	}
+	if len(fields) == 2 && fields[0] == "at" {
+		if err := p.Start.UnmarshalText([]byte(fields[1])); err != nil {
+			return fail(fmt.Sprintf("%q is not a place in the bar", fields[1]))
+		}
+		p.Event, fields = true, nil
+	}
+	if len(fields) > 0 {
+		return fail(fmt.Sprintf("%q is not understood", strings.Join(fields, " ")))
+	}
+	kind, value, _ := strings.Cut(strings.TrimSpace(what), " ")
+	value = strings.TrimSpace(value)
+	switch kind {
+	case "shape":
+		shape, err := neck.ParseFrets(value)
+		if err != nil {
+			return fail(err.Error())
+		}
+		p.What, p.Shape = PinShape, shape
+	case "string":
+		str, ok := neck.ParseString(value)
+		if !ok {
+			return fail(fmt.Sprintf("%q is not a string", value))
+		}
+		p.What, p.On = PinString, str
+	case "frets":
+		low, to, _ := strings.Cut(value, "-")
+		a, err1 := strconv.Atoi(low)
+		b, err2 := strconv.Atoi(to)
+		if err1 != nil || err2 != nil || a < 0 || b < a || b > neck.MaxFret {
+			return fail(fmt.Sprintf("%q is not a stretch of frets", value))
+		}
+		p.What, p.Low, p.To = PinRegion, a, b
+	case "finger":
+		n, err := strconv.Atoi(value)
+		if err != nil || n < 1 || n > 4 {
+			return fail(fmt.Sprintf("%q is not a finger", value))
+		}
+		p.What, p.Finger = PinFinger, hand.Finger(n)
+	default:
+		return fail(fmt.Sprintf("%q is nothing that can be pinned", kind))
+	}
+	return p, nil
+}
+
+// String writes a way so that ParseWay reads it back, a line for each wish.
+// The zero Way is empty.
+func (w Way) String() string {
+	var lines []string
+	if w.Prefer == OneString {
+		lines = append(lines, "prefer "+string(OneString))
+	}
+	if w.Thicken == Accents {
+		lines = append(lines, "thicken "+string(Accents))
+	}
+	if w.Replace {
+		lines = append(lines, "places free")
+	}
+	if w.FullRhythm {
+		lines = append(lines, "rhythm full")
+	}
+	for _, p := range w.Pins {
+		lines = append(lines, p.String())
+	}
+	return strings.Join(lines, "\n")
+}
+
+// ParseWay reads a way.
+func ParseWay(text string) (Way, error) {
+	var w Way
+	for _, line := range strings.Split(text, "\n") {
+		switch line = strings.TrimSpace(line); line {
+		case "":
+		case "prefer " + string(OneString):
+			w.Prefer = OneString
+		case "thicken " + string(Accents):
+			w.Thicken = Accents
+		case "places free":
+			w.Replace = true
+		case "rhythm full":
+			w.FullRhythm = true
+		default:
+			p, err := ParsePin(line)
+			if err != nil {
+				return w, err
+			}
+			w.Pins = append(w.Pins, p)
+		}
+	}
+	return w, nil
+}
+
+// Pin returns a way with one more pin. It takes the place of pins of the same
+// kind that speak of the same event or bar.
+func (w Way) Pin(p Pin) Way {
+	w = w.unpin(func(q Pin) bool {
+		return q.What == p.What && q.Bar == p.Bar && (q.Event == p.Event && q.Start == p.Start || !p.Event)
+	})
+	w.Pins = append(w.Pins, p)
+	return w
+}
+
+// Without returns a way without a pin, which is given as it is written; "all
+// pins" takes all away.
+func (w Way) Without(pin string) Way {
+	return w.unpin(func(q Pin) bool { return pin == "all pins" || q.String() == pin })
+}
+
+func (w Way) unpin(gone func(Pin) bool) Way {
+	var kept []Pin
+	for _, q := range w.Pins {
+		if !gone(q) {
+			kept = append(kept, q)
+		}
+	}
+	w.Pins = kept
+	return w
+}

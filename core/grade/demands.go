@@ -1,0 +1,225 @@
+package grade
+
+import (
+	"math/bits"
+
+	"valleyside/core/hand"
+	"valleyside/core/pitch"
+	"valleyside/core/song"
+)
+
+// The scales of the demands that are measured against time. Times below
+// shortest, in seconds, are measured as that; the demand of one change is cut
+// off where more is impossible anyway.
+const (
+	shortest         = 0.02
+	shiftPerSecond   = 600.0 // mm
+	shiftWay         = 1500.0
+	placedPerSecond  = 10.0
+	crossedPerSecond = 20.0
+	mostShift        = 6.0
+	mostPlaced       = 6.0
+	mostCrossed      = 3.0
+)
+
+// ReachDemand is 0 where the fingers lie at one fret and 1 where two of them
+// are as far apart along the neck as those two can be; it grows with the cube,
+// since a hand is at ease over most of its reach. Where the straight distance
+// is beyond the reach it grows steeply.
+func ReachDemand(f hand.Fingering, p hand.Player) float64 {
+	n := p.Neck()
+	s := f.Spread(n, p.Reach)
+	d := s * s * s
+	if over := f.Reach(n)/p.Reach - 1; over > 0 {
+		d += 4 + 10*over
+	}
+	return d
+}
+
+// FingersDemand grows with the number of fingers that are down; the little
+// finger counts a bit more than another, and so does the thumb.
+func FingersDemand(f hand.Fingering) float64 {
+	d := [...]float64{0, 0.05, 0.15, 0.3, 0.5, 0.7}[f.Count()]
+	if f.Uses(hand.Little) {
+		d += 0.06
+	}
+	if f.Uses(hand.Thumb) {
+		d += 0.1
+	}
+	return d
+}
+
+// ForceDemand grows with the strings under one finger and is largest near the
+// nut, where the strings are stiffest. Acoustic strings are stiffer.
+func ForceDemand(f hand.Fingering, p hand.Player) float64 {
+	fret, strings := f.Barre()
+	if strings == 0 {
+		return 0
+	}
+	n := p.Neck()
+	near := max(1-n.Position(fret)/n.Position(12-n.Capo), 0) // 1 at the nut, 0 at its fret 12
+	k := float64(strings - 1)
+	d := (0.05*k + 0.01*k*k) * (0.6 + near)
+	if p.Acoustic {
+		d *= 1.4
+	}
+	return d
+}
+
+// MutingDemand counts the silent strings inside a shape; the strings beside
+// one that is strummed count a quarter each. A single note is picked, not
+// strummed.
+func MutingDemand(f hand.Fingering) float64 {
+	if f.Sounding() < 2 {
+		return 0
+	}
+	d := float64(f.Inside())
+	if f.Lowest() < 6 {
+		d += 0.25
+	}
+	if f.Highest() > 1 {
+		d += 0.25
+	}
+	return d
+}
+
+// ShiftDemand is the speed at which the hand has to move: 1 at 600 mm in a
+// second. The way itself counts a little, however long there is for it.
+func ShiftDemand(mm, seconds float64) float64 {
+	return min(mm/max(seconds, shortest)/shiftPerSecond, mostShift) + mm/shiftWay
+}
+
+// Placing counts the fingers that a change puts down: one that jumps to
+// another string is a little harder than one that comes from the air, one that
+// slides along its string much easier, and one that stays costs nothing.
+func Placing(c hand.Change) float64 {
+	return float64(c.Placed) + 1.2*float64(c.Moved) + 0.4*float64(c.Slid)
+}
+
+// ChangeDemand is how quickly fingers have to be placed: 1 at ten in a second.
+func ChangeDemand(placing, seconds float64) float64 {
+	return min(placing/max(seconds, shortest)/placedPerSecond, mostPlaced)
+}
+
+// Strings counts the strings that the pick crosses; each that is skipped
+// counts half again. In economy picking the stroke goes that way anyway.
+func Strings(c hand.Change, s hand.School) float64 {
+	n := float64(c.Crossed) + 0.5*float64(max(c.Crossed-1, 0))
+	if s == hand.Economy {
+		n /= 2
+	}
+	return n
+}
+
+// CrossingDemand grows with the strings to cross and the speed of it: 1 at
+// twenty strings in a second.
+func CrossingDemand(strings, seconds float64) float64 {
+	return min(strings/max(seconds, shortest)/crossedPerSecond, mostCrossed)
+}
+
+// allDownShare is the share of their strokes that players reach who play down
+// strokes only: each has its way back.
+const allDownShare = 0.75
+
+// SpeedDemand is 1 where the strokes come as fast as the player is comfortable
+// with, and grows with the square.
+func SpeedDemand(perSecond float64, p hand.Player) float64 {
+	comfortable := p.NotesPerSecond
+	if p.Picking == hand.AllDown {
+		comfortable *= allDownShare
+	}
+	share := perSecond / comfortable
+	return min(share*share, 9)
+}
+
+// RhythmDemand is 0 on the beat and grows with the subdivision that a stroke
+// falls on; a sound that is tied over the next beat takes away the beat to
+// hold on to.
+func RhythmDemand(count pitch.Frac, tied bool) float64 {
+	d := 1.0
+	switch count.Den() {
+	case 1:
+		d = 0
+	case 2:
+		d = 0.2
+	case 3:
+		d = 0.4
+	case 4:
+		d = 0.5
+	case 6, 8:
+		d = 0.8
+	}
+	if tied {
+		d += 0.4
+	}
+	return d
+}
+
+// OrnamentDemand adds up the ornaments of an event as it is written.
+func OrnamentDemand(e *song.Event, p hand.Player) float64 {
+	d := 0.0
+	for _, n := range e.Notes {
+		d += [...]float64{song.Picked: 0, song.Hammered: 0.1, song.PulledOff: 0.15, song.Slid: 0.1, song.Tapped: 0.5}[n.By]
+		if n.Bend != 0 {
+			bend := 0.25 + 0.25*float64(n.Bend)/100
+			if p.Acoustic {
+				bend *= 1.5
+			}
+			d += bend
+		}
+		if n.Harmonic {
+			d += 0.15
+		}
+	}
+	if e.Vibrato {
+		d += 0.15
+	}
+	return d
+}
+
+// TechniqueSkills is what a player must have learnt for the ornaments of an
+// event (nil: none) and for palm muting.
+func TechniqueSkills(e *song.Event, palm bool) hand.Skills {
+	var s hand.Skills
+	if palm {
+		s |= hand.PalmMuting
+	}
+	if e == nil {
+		return s
+	}
+	if e.Vibrato {
+		s |= hand.Vibrato
+	}
+	for _, n := range e.Notes {
+		s |= [...]hand.Skills{song.Picked: 0, song.Hammered: hand.HammerOns, song.PulledOff: hand.PullOffs, song.Slid: hand.Slides, song.Tapped: hand.Tapping}[n.By]
+		if n.Bend != 0 {
+			s |= hand.Bends
+		}
+		if n.Harmonic {
+			s |= hand.Harmonics
+		}
+	}
+	return s
+}
+
+// ShapeSkills is what a player must have learnt for a shape.
+func ShapeSkills(f hand.Fingering) hand.Skills {
+	var s hand.Skills
+	switch n := f.Count(); {
+	case f.Sounding() == 2 && f.Inside() == 1:
+		s |= hand.OctaveShapes
+	case n == 2:
+		s |= hand.TwoFingers
+	case n > 2:
+		s |= hand.ThreeFingers
+	}
+	if _, strings := f.Barre(); strings > 0 {
+		s |= hand.Barres
+	}
+	return s
+}
+
+// UnlearntDemand counts what a player still has to learn of some skills.
+func UnlearntDemand(needed hand.Skills, p hand.Player) float64 {
+	return float64(bits.OnesCount16(uint16(needed & p.New)))
+}

@@ -1,0 +1,170 @@
+package draw
+
+import (
+	"fmt"
+	"html"
+	"html/template"
+	"strings"
+
+	"valleyside/core/hand"
+	"valleyside/core/neck"
+)
+
+// Shape is a shape on a strip of neck whose frets stand at their true
+// distances.
+type Shape struct {
+	hand.Fingering
+	Player      hand.Player
+	StringNames [neck.Strings]string // low to high; empty means E A D G B e
+	Mutes       []hand.Mute
+	Dead        []neck.String // struck without a pitch
+	Waits       int           // fret over which the index waits where nothing is fretted
+	Width       float64       // px; 0 means 640
+}
+
+// The measures of a strip of neck, px.
+const (
+	stripGap   = 17.0
+	stripTop   = 10.0
+	stripNames = 26.0 // room for the names of the strings
+	stripNut   = 26.0 // and for what sounds open
+	shownFrets = 12
+)
+
+// SVG draws the shape, mirrored for players who play left-handed.
+func (sh Shape) SVG() template.HTML {
+	if sh.Width == 0 {
+		sh.Width = 640
+	}
+	n := sh.Player.Usual().Neck()
+	last := shownFrets
+	for _, f := range sh.Frets {
+		last = max(last, int(f)+1)
+	}
+	last = min(last, n.LastFret())
+	nut := n.Position(0)
+	left := stripNames + stripNut
+	scale := (sh.Width - left - 8) / (n.Position(last) - nut)
+	x := func(v float64) float64 {
+		if sh.Player.LeftHanded {
+			return sh.Width - v
+		}
+		return v
+	}
+	wire := func(fret int) float64 { return left + (n.Position(fret)-nut)*scale }
+	dot := func(fret int) float64 {
+		if fret == 0 {
+			return stripNames + stripNut/2
+		}
+		return wire(fret) - min(11, (wire(fret)-wire(fret-1))/2)
+	}
+	y := func(i int) float64 { return stripTop + float64(neck.Strings-1-i)*stripGap }
+	bottom := y(0)
+	height := bottom + 44
+
+	var c canvas
+	c.f(`<svg class="neck" role="img" aria-label="%s" viewBox="0 0 %s %s" width="%s" height="%s">`,
+		html.EscapeString(sh.words()), px(sh.Width), px(height), px(sh.Width), px(height))
+	for fret := range last + 1 {
+		class := "wire"
+		if fret == 0 {
+			class = "wire nut"
+		}
+		c.f(`<path class="%s" d="M%s %sV%s"/>`, class, px(x(wire(fret))), px(y(neck.Strings-1)), px(bottom))
+		if fret > 0 {
+			c.f(`<text class="fret-number" x="%s" y="%s">%d</text>`, px(x((wire(fret)+wire(fret-1))/2)), px(bottom+16), fret)
+		}
+	}
+	for i := range neck.Strings {
+		s := neck.StringAt(i)
+		name := sh.StringNames[i]
+		if name == "" {
+			name = s.String()
+		}
+		class := "string"
+		if sh.Frets[i] < 0 {
+			class = "string silent"
+		}
+		c.f(`<text class="name" x="%s" y="%s">%s</text><path class="%s" d="M%s %sH%s"/>`, px(x(10)), px(y(i)+4), html.EscapeString(name),
+			class, px(x(left-stripNut+4)), px(y(i)), px(x(wire(last))))
+	}
+	sh.dots(&c, x, y, dot)
+	sh.measure(&c, x, dot, bottom, n)
+	c.f(`</svg>`)
+	return template.HTML(c.String())
+}
+
+// dots draws the fingers where they press, barres as one bar, rings where a
+// string sounds open, and crosses where one is struck dead.
+func (sh Shape) dots(c *canvas, x func(float64) float64, y func(int) float64, dot func(int) float64) {
+	for finger := hand.Index; finger <= hand.Thumb; finger++ {
+		first, last := -1, -1
+		for i, by := range sh.Fingers {
+			if by == finger {
+				if first < 0 {
+					first = i
+				}
+				last = i
+			}
+		}
+		if last > first {
+			at := x(dot(int(sh.Frets[first])))
+			c.f(`<path class="barre" d="M%s %sV%s"/>`, px(at), px(y(first)), px(y(last)))
+		}
+	}
+	for i, fret := range sh.Frets {
+		switch {
+		case fret == 0:
+			c.f(`<circle class="open" cx="%s" cy="%s" r="6"/>`, px(x(dot(0))), px(y(i)))
+		case fret > 0:
+			c.f(`<circle class="dot" cx="%s" cy="%s" r="8"/><text class="by" x="%s" y="%s">%s</text>`,
+				px(x(dot(int(fret)))), px(y(i)), px(x(dot(int(fret)))), px(y(i)+4), sh.Fingers[i])
+		}
+	}
+	for _, s := range sh.Dead {
+		c.f(`<text class="dead" x="%s" y="%s">x</text>`, px(x(dot(0))), px(y(s.Index())+4))
+	}
+}
+
+// measure draws the reach below the strings, or where the hand waits.
+func (sh Shape) measure(c *canvas, x func(float64) float64, dot func(int) float64, bottom float64, n neck.Neck) {
+	low, high := 0, 0
+	for i, fret := range sh.Frets {
+		if by := sh.Fingers[i]; by != hand.None && by != hand.Thumb {
+			if low == 0 || int(fret) < low {
+				low = int(fret)
+			}
+			high = max(high, int(fret))
+		}
+	}
+	at := bottom + 27
+	switch reach := sh.Reach(n); {
+	case high > low:
+		c.f(`<path class="reach" d="M%s %sv5M%s %sH%sM%s %sv5"/><text class="mm" x="%s" y="%s">reach %.0f of %.0f mm</text>`,
+			px(x(dot(low))), px(at-3), px(x(dot(low))), px(at), px(x(dot(high))), px(x(dot(high))), px(at-3),
+			px(x((dot(low)+dot(high))/2)), px(at+13), reach, sh.Player.Usual().Reach)
+	case high == 0 && sh.Waits > 0:
+		c.f(`<text class="mm" x="%s" y="%s">▴ the hand waits here</text>`, px(x(dot(sh.Waits))), px(at+8))
+	}
+}
+
+// words says the shape without the picture.
+func (sh Shape) words() string {
+	var parts []string
+	for i, fret := range sh.Frets {
+		s := neck.StringAt(i)
+		switch {
+		case fret == 0:
+			parts = append(parts, fmt.Sprintf("%s string open", s))
+		case fret > 0:
+			parts = append(parts, fmt.Sprintf("%s on fret %d of the %s string", sh.Fingers[i].Name(), fret, s))
+		}
+	}
+	for _, m := range sh.Mutes {
+		parts = append(parts, fmt.Sprintf("%s string silent: %s", m.String, m.By))
+	}
+	if len(parts) == 0 {
+		return "Nothing is fretted; the hand lies on the strings."
+	}
+	return strings.Join(parts, "; ") + "."
+}

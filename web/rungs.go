@@ -1,0 +1,498 @@
+package web
+
+import (
+	"cmp"
+	"fmt"
+	"html/template"
+	"maps"
+	"net/http"
+	"net/url"
+	"strconv"
+	"strings"
+
+	"github.com/labstack/echo/v5"
+
+	"valleyside/core/arrange"
+	"valleyside/core/hand"
+	"valleyside/core/lesson"
+	"valleyside/core/neck"
+	"valleyside/core/sheet"
+	"valleyside/core/song"
+	"valleyside/store"
+	"valleyside/web/draw"
+)
+
+// rungsView is the ladder of one part, one of its versions looked at closely.
+type rungsView struct {
+	Page
+	Song     store.Song
+	Facts    songFacts
+	Problems int
+	Parts    []string
+	Part     int
+	PartName string
+	Tempo    float64
+	Students []store.Student
+	Student  int64
+	Player   hand.Player
+	Own      bool // the hand differs from the student's
+	Schools  []hand.School
+	Show     map[string]bool
+	Ladder   []ladderRung
+	Chosen   ladderRung
+	Way      arrange.Way
+	Thins    bool // the rhythm is too fast for the player somewhere
+	With     *ladderRung
+	Lines    []stacked
+	Reasons  []barReason
+	Cursor   *cursor
+	Query    string // what is looked at, to come back to it
+	Lessons  []store.Lesson
+}
+
+type ladderRung struct {
+	arrange.Version
+	Key     int // the key that chooses it
+	Chosen  bool
+	Suggest bool
+	Beside  bool // compared with the chosen one
+	Pins    int
+	Hill    template.HTML
+	Link    string
+	Compare string
+}
+
+// Equals says which rungs are as hard.
+func (r ladderRung) Equals() string {
+	var names []string
+	for _, e := range r.Even {
+		names = append(names, strings.ToLower(e.Title()))
+	}
+	return strings.Join(names, ", ")
+}
+
+// stacked is a line of tab, and below it that of the version it is compared
+// with.
+type stacked struct{ Over, Under template.HTML }
+
+type barReason struct {
+	Bar    int
+	Chosen bool
+	Link   string
+	Why    []string
+}
+
+// cursor is the event that is looked at.
+type cursor struct {
+	arrange.Event
+	Bar          int
+	Neck         template.HTML
+	Names        string // of the notes, thick strings first
+	Previous     string
+	Next         string
+	Last         string // the bar before
+	Following    string // the bar after
+	Pins         []pinChoice
+	Fingers      []pinChoice
+	Held         []pinChoice // pins of the bar, to let go
+	Alternatives []alternative
+}
+
+// pinChoice is a pin that can be set or let go.
+type pinChoice struct{ Label, Pin string }
+
+type alternative struct {
+	arrange.Alternative
+	Places string
+	Pins   []string
+}
+
+// rungsWidth is the width of a line of tab on the rungs page, px.
+const rungsWidth = 1220
+
+func (s *Server) rungs(c *echo.Context) error { return s.showRungs(c, c.QueryParams()) }
+
+// settle takes out of a query what belonged to another part or student than
+// the one it asks for now.
+func settle(q url.Values) {
+	if q.Has("waspart") && q.Get("waspart") != q.Get("part") {
+		for _, field := range []string{"tempo", "bar", "at"} {
+			q.Del(field)
+		}
+	}
+	if q.Has("wasfor") && q.Get("wasfor") != q.Get("student") {
+		for _, field := range []string{"hand", "reach", "scale", "nps", "picking", "nobarre", "nolittle", "thumb", "acoustic"} {
+			q.Del(field)
+		}
+	}
+	q.Del("waspart")
+	q.Del("wasfor")
+}
+
+// showRungs shows what a query asks for.
+func (s *Server) showRungs(c *echo.Context, q url.Values) error {
+	settle(q)
+	g, err := s.songFrom(c)
+	if err != nil {
+		return err
+	}
+	ctx := c.Request().Context()
+	sh := sheet.Parse(g.Sheet)
+	v := rungsView{Page: s.page(c, "Rungs of "+g.Title, "songs"), Song: g, Facts: facts(sh.Song), Schools: hand.Schools, Query: q.Encode()}
+	for _, p := range sh.Problems {
+		if p.Severity == sheet.Error {
+			v.Problems++
+		}
+	}
+	if v.Students, err = s.Store.Students(ctx, studio(c).ID); err != nil {
+		return err
+	}
+	if v.Lessons, err = s.Store.LessonsOfSong(ctx, studio(c).ID, g.ID); err != nil {
+		return err
+	}
+	for _, st := range v.Students {
+		if strconv.FormatInt(st.ID, 10) == q.Get("student") {
+			v.Student, v.Player = st.ID, st.Player()
+		}
+	}
+	v.Player, v.Own = playerFrom(q, v.Player.Usual())
+	v.Show = map[string]bool{"fingers": true, "strokes": true, "count": true}
+	if q.Has("show") {
+		for what := range v.Show {
+			v.Show[what] = strings.Contains(strings.Join(q["show"], " "), what)
+		}
+	}
+	for i := range sh.Song.Parts {
+		v.Parts = append(v.Parts, sh.Song.Parts[i].Name)
+		if v.Parts[i] == q.Get("part") {
+			v.Part = i
+		}
+	}
+	if len(v.Parts) > 0 {
+		w, err := s.waysOfSong(c, g.ID)
+		if err != nil {
+			return err
+		}
+		s.ladder(c, sh.Song, w, q, &v)
+	}
+	if c.Request().Header.Get("X-Fragment") != "" {
+		return c.Render(http.StatusOK, "rungs#rungs", v)
+	}
+	return c.Render(http.StatusOK, "rungs", v)
+}
+
+// playerFrom is a player as a query changes them.
+func playerFrom(q url.Values, p hand.Player) (hand.Player, bool) {
+	before := p
+	number := func(name string, target *float64, low, high float64) {
+		if v, err := strconv.ParseFloat(q.Get(name), 64); err == nil && v >= low && v <= high {
+			*target = v
+		}
+	}
+	number("reach", &p.Reach, 30, 250)
+	number("scale", &p.Scale, 300, 900)
+	number("nps", &p.NotesPerSecond, 0.5, 20)
+	if school, err := hand.ParseSchool(q.Get("picking")); err == nil && q.Get("picking") != "" {
+		p.Picking = school
+	}
+	if q.Has("hand") { // the boxes were shown, so one that is not there is not ticked
+		p.NoBarre, p.NoLittle, p.Thumb, p.Acoustic = q.Has("nobarre"), q.Has("nolittle"), q.Has("thumb"), q.Has("acoustic")
+	}
+	return p, p != before
+}
+
+// ladder makes the versions of the part that is looked at.
+func (s *Server) ladder(c *echo.Context, g *song.Song, w ways, q url.Values, v *rungsView) {
+	p := &g.Parts[v.Part]
+	v.PartName, v.Tempo = p.Name, p.Tempo
+	if t, err := strconv.ParseFloat(q.Get("tempo"), 64); err == nil && t >= sheet.MinTempo && t <= sheet.MaxTempo {
+		v.Tempo = t
+	}
+	of := w.of(p.Name)
+	a := arrange.New(g, arrange.Options{Player: v.Player, Tempo: v.Tempo})
+	versions := a.Ladder(v.Part, of)
+	suggest, _ := lesson.Suggest(versions)
+	chosen, err := arrange.ParseRung(q.Get("rung"))
+	if err != nil {
+		chosen = suggest
+	}
+	with, _ := arrange.ParseRung(q.Get("with"))
+	var ridge []float64
+	for i := range versions {
+		if versions[i].Rung == arrange.AsWritten {
+			ridge = demands(&versions[i])
+		}
+	}
+	var beside *arrange.Version
+	for i := range versions {
+		version := &versions[i]
+		r := ladderRung{Version: *version, Key: i + 1, Chosen: version.Rung == chosen, Suggest: version.Rung == suggest,
+			Beside: version.Rung == with && with != chosen, Pins: len(of[version.Rung].Pins),
+			Link: linkTo(q, "rung", string(version.Rung), "with", "")}
+		r.Compare = linkTo(q, "rung", string(chosen), "with", string(version.Rung))
+		if r.Beside {
+			r.Compare = linkTo(q, "rung", string(chosen), "with", "")
+			beside = version
+		}
+		r.Hill = draw.Hill{Ridge: ridge, Path: demands(version), Width: 600, Height: 40,
+			Label: fmt.Sprintf("%s, grade %.1f", version.Rung.Title(), version.Grade)}.SVG()
+		for _, b := range version.Bars {
+			v.Thins = v.Thins || len(b.Dropped) > 0
+		}
+		if r.Chosen {
+			v.Chosen, v.Way = r, of[chosen]
+		}
+		v.Ladder = append(v.Ladder, r)
+	}
+	v.Thins = v.Thins || v.Way.FullRhythm
+	detailed := a.Explore(v.Part, chosen, of[chosen])
+	st := style(c, rungsWidth)
+	st.Fingers, st.Strokes, st.NoCount = v.Show["fingers"], v.Show["strokes"], !v.Show["count"]
+	bars := draw.Version(p, &detailed, ridge)
+	s.cursor(c, p, q, v, &detailed, bars)
+	for _, b := range detailed.Bars {
+		v.Reasons = append(v.Reasons, barReason{Bar: b.Number, Why: b.Why, Chosen: v.Cursor != nil && v.Cursor.Bar == b.Number,
+			Link: linkTo(q, "bar", strconv.Itoa(b.Number), "at", "")})
+	}
+	if beside == nil {
+		for _, line := range draw.Tab(bars, st, true) {
+			v.Lines = append(v.Lines, stacked{Over: line})
+		}
+		return
+	}
+	for _, pair := range draw.Stack(bars, draw.Version(p, beside, ridge), st) {
+		v.Lines = append(v.Lines, stacked{pair[0], pair[1]})
+	}
+	for i := range v.Ladder {
+		if v.Ladder[i].Beside {
+			v.With = &v.Ladder[i]
+		}
+	}
+}
+
+// linkTo is the address of what a query shows with some fields changed; an
+// empty value takes a field away.
+func linkTo(q url.Values, fields ...string) string {
+	next := maps.Clone(q)
+	for i := 0; i < len(fields); i += 2 {
+		if fields[i+1] == "" {
+			next.Del(fields[i])
+		} else {
+			next.Set(fields[i], fields[i+1])
+		}
+	}
+	return "?" + next.Encode()
+}
+
+// place is where an event stands.
+type place struct{ bar, event int }
+
+// cursor finds the event that is looked at: the one that the query names, or
+// else the hardest of its bar, or of all. It makes every event of the tab
+// something to choose.
+func (s *Server) cursor(c *echo.Context, p *song.Part, q url.Values, v *rungsView, version *arrange.Version, bars []draw.Bar) {
+	var order []place
+	for b := range version.Bars {
+		for i := range version.Bars[b].Events {
+			e := &version.Bars[b].Events[i]
+			order = append(order, place{b, i})
+			for k := range bars[b].Columns {
+				if bars[b].Columns[k].At == e.Start {
+					bars[b].Columns[k].Link = eventLink(q, b, e)
+				}
+			}
+		}
+	}
+	event := func(i int) *arrange.Event { return &version.Bars[order[i].bar].Events[order[i].event] }
+	at, named := -1, -1
+	bar, _ := strconv.Atoi(q.Get("bar"))
+	for i := range order {
+		if bar > 0 && order[i].bar != bar-1 {
+			continue
+		}
+		if at < 0 || event(i).Demand > event(at).Demand {
+			at = i
+		}
+		if event(i).Start.String() == q.Get("at") && bar > 0 {
+			named = i
+		}
+	}
+	if named >= 0 {
+		at = named
+	}
+	if at < 0 {
+		return
+	}
+	here := order[at]
+	e := event(at)
+	for k := range bars[here.bar].Columns {
+		if bars[here.bar].Columns[k].At == e.Start {
+			bars[here.bar].Columns[k].Chosen = true
+		}
+	}
+	cur := &cursor{Event: *e, Bar: here.bar + 1}
+	link := func(i int) string {
+		if i < 0 || i >= len(order) {
+			return ""
+		}
+		return eventLink(q, order[i].bar, event(i))
+	}
+	cur.Previous, cur.Next = link(at-1), link(at+1)
+	first, after := at, at
+	for first > 0 && order[first].bar >= here.bar {
+		first--
+	}
+	for first > 0 && order[first-1].bar == order[first].bar {
+		first--
+	}
+	for after < len(order) && order[after].bar == here.bar {
+		after++
+	}
+	if order[first].bar < here.bar {
+		cur.Last = link(first)
+	}
+	cur.Following = link(after)
+	st := style(c, 0)
+	cur.Neck = draw.Shape{Fingering: e.Fingering, Player: v.Player, StringNames: st.StringNames, Mutes: e.Mutes, Dead: e.Dead, Waits: e.Base}.SVG()
+	var names []string
+	for _, n := range e.Notes {
+		names = append(names, n.Pitch.String())
+	}
+	cur.Names = strings.Join(names, " ")
+	cur.pins(v)
+	for _, alt := range version.Bars[here.bar].Alternatives {
+		row := alternative{Alternative: alt, Places: places(alt.Shapes)}
+		for _, pin := range alt.Pins {
+			row.Pins = append(row.Pins, pin.String())
+		}
+		cur.Alternatives = append(cur.Alternatives, row)
+	}
+	v.Cursor = cur
+}
+
+func eventLink(q url.Values, bar int, e *arrange.Event) string {
+	return linkTo(q, "bar", strconv.Itoa(bar+1), "at", e.Start.String())
+}
+
+// places writes shapes as a sheet does.
+func places(shapes []neck.Frets) string {
+	var slots []string
+	for _, f := range shapes {
+		var notes []string
+		for i, fret := range f {
+			if fret >= 0 {
+				notes = append(notes, fmt.Sprintf("%d%s", fret, neck.StringAt(i)))
+			}
+		}
+		slots = append(slots, cmp.Or(strings.Join(notes, "+"), "x"))
+	}
+	return strings.Join(slots, " ")
+}
+
+// pins offers what can be pinned at the cursor, and what is.
+func (cur *cursor) pins(v *rungsView) {
+	for _, p := range v.Way.Pins {
+		if p.Bar == 0 || p.Bar == cur.Bar {
+			cur.Held = append(cur.Held, pinChoice{p.String(), p.String()})
+		}
+	}
+	if len(cur.Notes) == 0 {
+		return
+	}
+	here := arrange.Pin{Bar: cur.Bar, Event: true, Start: cur.Start, What: arrange.PinShape, Shape: cur.Fingering.Frets}
+	cur.Pins = append(cur.Pins, pinChoice{"these frets here", here.String()})
+	low := cur.Fingering.Lowest()
+	onString := arrange.Pin{Bar: cur.Bar, What: arrange.PinString, On: low}
+	cur.Pins = append(cur.Pins, pinChoice{fmt.Sprintf("bar %d on the %s string", cur.Bar, low), onString.String()})
+	from := max(cur.Base-1, 0)
+	if cur.Fingering.Frets.On(low) == 0 {
+		from = 0
+	}
+	region := arrange.Pin{What: arrange.PinRegion, Low: from, To: min(from+5, neck.MaxFret)}
+	cur.Pins = append(cur.Pins, pinChoice{fmt.Sprintf("all of it in frets %d to %d", region.Low, region.To), region.String()})
+	if v.Chosen.Rung != arrange.OneFinger && cur.Fingering.Fretted() {
+		for f := hand.Index; f <= hand.Little; f++ {
+			pin := arrange.Pin{Bar: cur.Bar, Event: true, Start: cur.Start, What: arrange.PinFinger, Finger: f}
+			cur.Fingers = append(cur.Fingers, pinChoice{f.String(), pin.String()})
+		}
+	}
+}
+
+// changeWay changes how the version that is looked at is made, and shows it
+// again.
+func (s *Server) changeWay(c *echo.Context) error {
+	g, err := s.songFrom(c)
+	if err != nil {
+		return err
+	}
+	form, err := c.FormValues()
+	if err != nil {
+		return err
+	}
+	rung, err := arrange.ParseRung(form.Get("rung"))
+	if err != nil {
+		return wrong("There is no such rung.")
+	}
+	q, err := url.ParseQuery(form.Get("query"))
+	if err != nil {
+		q = url.Values{}
+	}
+	err = s.Store.ChangeWay(c.Request().Context(), studio(c).ID, g.ID, form.Get("part"), string(rung), func(text string) (string, error) {
+		way, _ := arrange.ParseWay(text)
+		return changed(way, form)
+	})
+	if err != nil {
+		return err
+	}
+	q.Set("part", form.Get("part"))
+	q.Set("rung", string(rung))
+	if c.Request().Header.Get("X-Fragment") != "" {
+		return s.showRungs(c, q)
+	}
+	return see(c, "/songs/%d/rungs?%s", g.ID, q.Encode())
+}
+
+// mostPins bounds the pins of one version.
+const mostPins = 2000
+
+// changed is a way as a form changes it.
+func changed(way arrange.Way, form url.Values) (string, error) {
+	switch form.Get("prefer") {
+	case string(arrange.OneString):
+		way.Prefer = arrange.OneString
+	case string(arrange.Nearest):
+		way.Prefer = ""
+	}
+	switch form.Get("thicken") {
+	case string(arrange.Accents):
+		way.Thicken = arrange.Accents
+	case string(arrange.All):
+		way.Thicken = ""
+	}
+	switch form.Get("places") {
+	case "free":
+		way.Replace = true
+	case "typed":
+		way.Replace = false
+	}
+	switch form.Get("rhythm") {
+	case "full":
+		way.FullRhythm = true
+	case "thin":
+		way.FullRhythm = false
+	}
+	for _, text := range form["pin"] {
+		pin, err := arrange.ParsePin(text)
+		if err != nil {
+			return "", wrong(err.Error() + ".")
+		}
+		way = way.Pin(pin)
+	}
+	for _, text := range form["unpin"] {
+		way = way.Without(text)
+	}
+	if len(way.Pins) > mostPins {
+		return "", wrong(fmt.Sprintf("A version can have %d pins.", mostPins))
+	}
+	return way.String(), nil
+}
