@@ -410,7 +410,7 @@ func (cur *cursor) pins(v *rungsView) {
 	}
 	region := arrange.Pin{What: arrange.PinRegion, Low: from, To: min(from+5, neck.MaxFret)}
 	cur.Pins = append(cur.Pins, pinChoice{fmt.Sprintf("all of it in frets %d to %d", region.Low, region.To), region.String()})
-	if v.Chosen.Rung != arrange.OneFinger && cur.Fingering.Fretted() {
+	if v.Chosen.Rung == arrange.AsWritten || v.Chosen.Rung != arrange.OneFinger && cur.Fingering.Count() == 1 {
 		for f := hand.Index; f <= hand.Little; f++ {
 			pin := arrange.Pin{Bar: cur.Bar, Event: true, Start: cur.Start, What: arrange.PinFinger, Finger: f}
 			cur.Fingers = append(cur.Fingers, pinChoice{f.String(), pin.String()})

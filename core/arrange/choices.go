@@ -17,10 +17,17 @@ import (
 // rather than high, where the teacher typed it rather than elsewhere, and a
 // hand that stays in its place however slow the music is.
 const (
-	tastePerFret   = 0.012
+	tastePerFret   = 0.02
+	tasteHigh      = 0.004 // for the square of the frets above the seventh
 	tasteElsewhere = 0.02
 	tastePerMM     = 1.0 / 400
 )
+
+// tasteOf is the taste against a place of the hand.
+func tasteOf(base int) float64 {
+	high := float64(max(base-7, 0))
+	return tastePerFret*float64(base) + tasteHigh*high*high
+}
 
 // crowded is how much harder to hold than the easiest fingering of a shape
 // another may be, to be worth a thought for the sake of what comes before and
@@ -291,7 +298,7 @@ func (c *chooser) offer(f hand.Fingering, taste float64, why string) bool {
 func (c *chooser) add(f hand.Fingering, taste float64, why string) {
 	base := f.Base()
 	c.choices = append(c.choices, choice{Fingering: f, hold: grade.Hold(f, c.options.Player).Total(),
-		taste: taste + tastePerFret*float64(base), why: why, base: int8(min(base, neck.MaxFret))})
+		taste: taste + tasteOf(base), why: why, base: int8(min(base, neck.MaxFret))})
 }
 
 // shape adds the fingerings of pitches that lie on strings gap apart, the
@@ -310,8 +317,36 @@ func (c *chooser) shape(low neck.String, gap int, why string, pitches ...pitch.P
 		frets[s.Index()] = int8(fret)
 	}
 	for _, f := range hand.Fingerings(frets) {
-		c.offer(f, 0, why)
+		if powerHand(f) {
+			c.offer(f, 0, why)
+		}
 	}
+}
+
+// powerHand tells whether a fingering is one that power chords and octaves are
+// taught with, so that the hand keeps its form wherever they lie: the index at
+// the lowest fret, the middle only at the next one, ring or little finger
+// further up; a barre is that of the index or the ring.
+func powerHand(f hand.Fingering) bool {
+	_, strings := f.Barre()
+	low, high := int8(neck.MaxFret+1), int8(0)
+	for _, fret := range f.Frets {
+		if fret > 0 {
+			low, high = min(low, fret), max(high, fret)
+		}
+	}
+	for i, by := range f.Fingers {
+		switch above := f.Frets[i] - low; {
+		case by == hand.None:
+		case by == hand.Thumb,
+			low == high && strings > 0 && by != hand.Index && by != hand.Ring,
+			low < high && above == 0 && by != hand.Index,
+			low < high && above == 1 && by != hand.Middle,
+			low < high && above > 1 && by < hand.Ring:
+			return false
+		}
+	}
+	return true
 }
 
 // alone falls back to the single note where no shape can be played.
@@ -350,6 +385,9 @@ func (c *chooser) called() string {
 	return c.part.Key.SpellClass(c.harmony.root.Class()).String() + "5"
 }
 
+// asInSheet is the reason of what is played as it is written.
+const asInSheet = "as the sheet has it"
+
 // standsFor says what a thickened event stands for.
 func (c *chooser) standsFor(what string) reason {
 	e, h := c.from, &c.harmony
@@ -357,13 +395,13 @@ func (c *chooser) standsFor(what string) reason {
 	case e.Kind == song.Chord && h.altered:
 		return reason{what, "since a plain fifth would contradict " + e.Chord.String()}
 	case e.Kind == song.Chord && what == e.Chord.String():
-		return reason{what, "as the sheet has it"}
+		return reason{what, asInSheet}
 	case e.Kind == song.Chord:
 		return reason{what, "for " + e.Chord.String()}
 	case h.chord && h.altered:
 		return reason{what, "as the written notes have it"}
 	case h.chord && what == c.called():
-		return reason{what, "as the sheet has it"}
+		return reason{what, asInSheet}
 	case h.chord:
 		return reason{what, "for " + c.called()}
 	}
@@ -439,7 +477,12 @@ func (c *chooser) threeNote() {
 		c.why.because += ", two notes: " + c.noShape("three-note shape")
 		return
 	}
-	c.why = c.standsFor(c.power() + " with its octave")
+	c.why = c.standsFor(c.power())
+	if c.why.because == asInSheet {
+		c.why.because = "with the octave added"
+	} else {
+		c.why.because = "with the octave, " + c.why.because
+	}
 	c.why.because += moved
 }
 

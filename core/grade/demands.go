@@ -41,7 +41,7 @@ func ReachDemand(f hand.Fingering, p hand.Player) float64 {
 func FingersDemand(f hand.Fingering) float64 {
 	d := [...]float64{0, 0.05, 0.15, 0.3, 0.5, 0.7}[f.Count()]
 	if f.Uses(hand.Little) {
-		d += 0.06
+		d += 0.1
 	}
 	if f.Uses(hand.Thumb) {
 		d += 0.1
@@ -93,7 +93,7 @@ func ShiftDemand(mm, seconds float64) float64 {
 // another string is a little harder than one that comes from the air, one that
 // slides along its string much easier, and one that stays costs nothing.
 func Placing(c hand.Change) float64 {
-	return float64(c.Placed) + 1.2*float64(c.Moved) + 0.4*float64(c.Slid)
+	return float64(c.Placed) + 1.05*float64(c.Moved) + 0.4*float64(c.Slid)
 }
 
 // ChangeDemand is how quickly fingers have to be placed: 1 at ten in a second.
@@ -122,14 +122,14 @@ func CrossingDemand(strings, seconds float64) float64 {
 const allDownShare = 0.75
 
 // SpeedDemand is 1 where the strokes come as fast as the player is comfortable
-// with, and grows with the square.
+// with, and grows with the cube: half of that speed is no trouble.
 func SpeedDemand(perSecond float64, p hand.Player) float64 {
 	comfortable := p.NotesPerSecond
 	if p.Picking == hand.AllDown {
 		comfortable *= allDownShare
 	}
 	share := perSecond / comfortable
-	return min(share*share, 9)
+	return min(share*share*share, 9)
 }
 
 // RhythmDemand is 0 on the beat and grows with the subdivision that a stroke

@@ -143,7 +143,7 @@ func (s *search) consider(f neck.Frets, inside int) {
 	}
 	best := Voicing{Cost: -1}
 	for _, g := range hand.Fingerings(f) {
-		if g.Reach(s.player.Neck()) > s.player.Reach {
+		if !g.Playable(s.player) {
 			continue
 		}
 		cost := grade.Hold(g, s.player).Total()
