@@ -10,6 +10,7 @@ import (
 	"slices"
 	"time"
 
+	"valleyside/core/hand"
 	"valleyside/core/sheet"
 	"valleyside/store"
 	"valleyside/web"
@@ -51,7 +52,9 @@ func Sheets() []string {
 type student struct {
 	name, about       string
 	reach, scale, nps float64
-	left              bool
+	left, acoustic    bool
+	noLittle          bool
+	unlearnt          hand.Skills
 	ahead             int
 	time              string
 	lessons           []given
@@ -76,42 +79,42 @@ type course struct {
 }
 
 var students = []student{
-	{"Odalys", "9, plays a three-quarter guitar, likes trains", 68, 578, 3, false, 0, "15:30", []given{
+	{"Odalys", "9, plays a three-quarter guitar, likes trains", 68, 578, 3, false, true, false, hand.ThreeFingers | hand.Barres | hand.Bends | hand.PalmMuting, 0, "15:30", []given{
 		{"copper-kettle", "Copper Kettle, slowly", 72, map[string]string{"Tune": "one-finger", "Lid": "one-finger"}, 4,
 			map[string]course{"Tune": {40, 68, 14, 1, "growing"}, "Lid": {44, 50, 6, 2, "growing"}}},
 	}},
-	{"Bram", "11, two years in, wants it loud", 88, 620, 4, false, 0, "16:15", []given{
+	{"Bram", "11, two years in, wants it loud", 88, 620, 4, false, false, false, hand.ThreeFingers | hand.Barres, 0, "16:15", []given{
 		{"slate-roof", "Slate Roof, two fingers of rain", 108, map[string]string{"Riff": "one-finger", "Rain": "two-note", "Hail": "one-finger"}, 5,
 			map[string]course{"Riff": {60, 92, 13, 1, "stuck"}, "Rain": {70, 108, 10, 2, "ready"}}},
 	}},
-	{"Yuna", "13, came from the violin, reads quickly", 96, 628, 6, true, 1, "16:15", []given{
+	{"Yuna", "13, came from the violin, reads quickly", 96, 628, 6, true, true, false, 0, 1, "16:15", []given{
 		{"ferry-bell", "Ferry Bell", 66, map[string]string{"Crossing": "as-written", "Far Bank": "as-written"}, 3,
 			map[string]course{"Crossing": {38, 58, 11, 0, "growing"}, "Far Bank": {40, 66, 9, 1, "ready"}}},
 		{"paper-lanterns", "Paper Lanterns", 92, map[string]string{"Verse": "as-written", "Chorus": "two-note"}, 1, nil},
 	}},
-	{"Teodor", "15, writes his own riffs in odd times", 118, 648, 8, false, 2, "17:00", []given{
+	{"Teodor", "15, writes his own riffs in odd times", 118, 648, 8, false, false, false, hand.Harmonics, 2, "17:00", []given{
 		{"seven-stairs", "Seven Stairs", 252, map[string]string{"Climb": "as-written", "Landing": "three-note"}, 6,
 			map[string]course{"Climb": {140, 236, 18, 2, "growing"}, "Landing": {180, 252, 8, 3, "ready"}}},
 	}},
-	{"Saskia", "17, sings, wants to accompany herself", 104, 648, 6, false, 0, "17:45", []given{
+	{"Saskia", "17, sings, wants to accompany herself", 104, 648, 6, false, true, false, hand.Barres, 0, "17:45", []given{
 		{"sundial", "Sundial, to sing to", 96, map[string]string{"Morning": "as-written", "Noon": "one-finger"}, 5,
 			map[string]course{"Morning": {50, 84, 15, 0, "growing"}, "Noon": {60, 70, 5, 12, "growing"}}},
 		{"two-lamps", "Two Lamps", 88, map[string]string{"First Lamp": "as-written", "Both": "two-note"}, 2,
 			map[string]course{"Both": {56, 80, 7, 1, "growing"}}},
 	}},
-	{"Kofi", "22, plays bass in a band, new to chords", 126, 648, 9, false, 3, "18:30", []given{
+	{"Kofi", "22, plays bass in a band, new to chords", 126, 648, 9, false, false, false, hand.ThreeFingers | hand.Barres, 3, "18:30", []given{
 		{"night-bus-nine", "Night Bus Nine", 120, map[string]string{"Stop": "as-written", "Ride": "two-note"}, 4,
 			map[string]course{"Stop": {80, 124, 12, 2, "ready"}, "Ride": {70, 104, 9, 2, "growing"}}},
 	}},
-	{"Alder", "34, evenings only, a stiff ring finger", 108, 648, 5, false, 1, "19:15", []given{
+	{"Alder", "34, evenings only, a stiff ring finger", 108, 648, 5, false, true, false, 0, 1, "19:15", []given{
 		{"long-meadow", "Long Meadow", 70, map[string]string{"Grass": "as-written", "Hedge": "one-finger"}, 5,
 			map[string]course{"Grass": {44, 60, 9, 10, "growing"}}},
 	}},
-	{"Rosalind", "61, began last winter, patient", 92, 648, 4, false, 4, "11:00", []given{
+	{"Rosalind", "61, began last winter, patient", 92, 648, 4, false, false, true, hand.Bends | hand.Vibrato, 4, "11:00", []given{
 		{"corner-lamp-shuffle", "Corner Lamp Shuffle", 96, map[string]string{"Walk": "one-finger", "Turn": "two-note"}, 6,
 			map[string]course{"Walk": {48, 88, 20, 0, "growing"}, "Turn": {50, 60, 6, 3, "stuck"}}},
 	}},
-	{"Ilse", "starts next week", 110, 648, 5, false, 5, "10:15", nil},
+	{"Ilse", "starts next week", 110, 648, 5, false, false, false, 0, 5, "10:15", nil},
 }
 
 // Fill makes the demo studio in an empty database. In one that holds a studio
@@ -142,7 +145,8 @@ func Fill(ctx context.Context, st *store.Store, now time.Time) error {
 
 func addStudent(ctx context.Context, st *store.Store, studio int64, songs map[string]int64, s student, now time.Time, r *rand.Rand) error {
 	id, err := st.AddStudent(ctx, store.Student{StudioID: studio, Name: s.name, About: s.about, Reach: s.reach, Scale: s.scale,
-		NotesPerSecond: s.nps, LeftHanded: s.left, LessonDay: (int(now.Weekday()) + s.ahead) % 7, LessonTime: s.time,
+		NotesPerSecond: s.nps, LeftHanded: s.left, Acoustic: s.acoustic, NoLittle: s.noLittle,
+		Picking: string(hand.Alternate), Unlearnt: s.unlearnt.String(), LessonDay: (int(now.Weekday()) + s.ahead) % 7, LessonTime: s.time,
 		CreatedAt: store.At(now.AddDate(0, -2, 0))})
 	if err != nil {
 		return err

@@ -2,6 +2,7 @@ package demo_test
 
 import (
 	"path/filepath"
+	"strings"
 	"testing"
 	"time"
 
@@ -89,4 +90,40 @@ func TestStudio(t *testing.T) {
 		days[e.PractisedAt/(24*60*60)] = true
 	}
 	assert.Greater(t, len(days), 20, "some weeks of practice")
+}
+
+// The rungs of the demo show every kind of reason.
+func TestReasons(t *testing.T) {
+	st, err := store.Open(t.Context(), filepath.Join(t.TempDir(), "demo.db"))
+	require.NoError(t, err)
+	defer st.Close()
+	require.NoError(t, demo.Fill(t.Context(), st, time.Date(2026, 3, 17, 12, 0, 0, 0, time.UTC)))
+	students, err := st.Students(t.Context(), 1)
+	require.NoError(t, err)
+	students = append(students, store.Student{})
+	var all strings.Builder
+	for _, name := range demo.Sheets() {
+		s := sheet.Parse(demo.Sheet(name)).Song
+		for _, student := range students {
+			a := arrange.New(s, arrange.Options{Player: student.Player()})
+			for i := range s.Parts {
+				for _, v := range append(a.Ladder(i, nil), a.Version(i, arrange.OneFinger, arrange.Way{Prefer: arrange.OneString}),
+					a.Version(i, arrange.TwoNote, arrange.Way{Thicken: arrange.Accents})) {
+					all.WriteString(strings.Join(v.Why, "\n") + "\n")
+					for _, b := range v.Bars {
+						all.WriteString(strings.Join(b.Why, "\n") + "\n")
+					}
+				}
+			}
+		}
+	}
+	for _, reason := range []string{"the line itself", "the root of", "the bass that", "as the sheet has it", "as written", "on the line", "with the octave",
+		"with its octave", "open root", "one finger across both strings", "upside down", "since a plain fifth would contradict", "passing, so it stays single",
+		"two notes: no three-note shape", "the bend becomes its target note", "picked instead of hammered on", "picked instead of pulled off", "the harmonic is fretted where it sounds",
+		"without the vibrato", "dead strum", "dead note", "in the voicing that is written", "with its notes, the bass lowest", "left out, because the tempo",
+		"all on the", "stays at fret", "a finger stays where it is", "a finger slides along", "hardest on", "shift of", "reach of", "strokes a second",
+		"fingers to hold", "fingers to place", "when the line starts over", "the same as bar", "the shape of bar", "not learnt yet",
+		"all of it lies on the", "does not fit one string", "left to the second player", "the hand never moves", "more than the hand's"} {
+		assert.True(t, strings.Contains(all.String(), reason), reason)
+	}
 }

@@ -88,6 +88,7 @@ type cursor struct {
 	Bar          int
 	Neck         template.HTML
 	Names        string // of the notes, thick strings first
+	Silent       string // which strings do not sound, and what stops them
 	Previous     string
 	Next         string
 	Last         string // the bar before
@@ -358,7 +359,7 @@ func (s *Server) cursor(c *echo.Context, p *song.Part, q url.Values, v *rungsVie
 	for _, n := range e.Notes {
 		names = append(names, n.Pitch.String())
 	}
-	cur.Names = strings.Join(names, " ")
+	cur.Names, cur.Silent = strings.Join(names, " "), silent(e.Mutes)
 	cur.pins(v)
 	for _, alt := range version.Bars[here.bar].Alternatives {
 		row := alternative{Alternative: alt, Places: places(alt.Shapes)}
@@ -368,6 +369,21 @@ func (s *Server) cursor(c *echo.Context, p *song.Part, q url.Values, v *rungsVie
 		cur.Alternatives = append(cur.Alternatives, row)
 	}
 	v.Cursor = cur
+}
+
+// silent says which strings do not sound; those that the same thing stops stand
+// together.
+func silent(mutes []hand.Mute) string {
+	var parts []string
+	for i := 0; i < len(mutes); {
+		by := mutes[i].By
+		var names []string
+		for ; i < len(mutes) && mutes[i].By == by; i++ {
+			names = append(names, mutes[i].String.String())
+		}
+		parts = append(parts, strings.Join(names, " ")+" by the "+strings.TrimPrefix(by, "the "))
+	}
+	return strings.Join(parts, "; ")
 }
 
 func eventLink(q url.Values, bar int, e *arrange.Event) string {

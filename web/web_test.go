@@ -19,6 +19,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"valleyside/core/hand"
 	"valleyside/demo"
 	"valleyside/store"
 	"valleyside/web"
@@ -417,6 +418,92 @@ func TestFromSheetToLoggedPractice(t *testing.T) {
 	assert.Contains(t, pia.get(link).body, "A")
 	assert.Equal(t, song, v.post(song+"/restore", nil).Header.Get("Location"))
 	assert.Equal(t, http.StatusOK, v.get(song).StatusCode)
+}
+
+// A teacher decides, and what is decided stays: on the page, in the lesson, and
+// with the student once it is assigned.
+func TestWaysArePinnedAndKept(t *testing.T) {
+	h := openDemo(t)
+	v := h.marit()
+	const page = "/songs/11/rungs"
+	query := "part=Opening&rung=one-finger&bar=1&at=0"
+	first := v.get(page + "?" + query).body
+	assert.Contains(t, first, "Instead of bar 1")
+	assert.Contains(t, first, "bar 1 at 0: shape xx2xxx", "the note under the cursor can be pinned as it is")
+	form := func(more url.Values) url.Values {
+		more.Set("part", "Opening")
+		more.Set("rung", "one-finger")
+		more.Set("query", query)
+		return more
+	}
+	a := v.post(page, form(url.Values{"pin": {"bar 1: string A"}}))
+	assert.Equal(t, http.StatusSeeOther, a.StatusCode)
+	pinned := v.get(a.Header.Get("Location")).body
+	assert.Contains(t, pinned, "bar 1: string A ×")
+	assert.Contains(t, pinned, "1: 7 A, &amp;: 5 A", "bar 1 lies on the A string now")
+	assert.Equal(t, http.StatusUnprocessableEntity, v.post(page, form(url.Values{"pin": {"bar 1: nonsense"}})).StatusCode)
+	assert.Equal(t, http.StatusUnprocessableEntity, v.post(page, url.Values{"part": {"Opening"}, "rung": {"ladder"}}).StatusCode)
+
+	v.post(page, form(url.Values{"pin": {"all: string e"}}))
+	assert.Contains(t, v.get(page+"?"+query).body, "string e cannot be had here")
+	v.post(page, form(url.Values{"unpin": {"all: string e"}, "prefer": {"one-string"}, "rhythm": {"full"}}))
+	both := v.get(page + "?" + query).body
+	assert.NotContains(t, both, "cannot be had")
+	assert.Contains(t, both, "all of it lies on the A string")
+	v.post(page, form(url.Values{"prefer": {"nearest"}}))
+
+	lesson := v.post("/songs/11/lessons", url.Values{"part": {"Opening"}, "rung": {"one-finger"}}).Header.Get("Location")
+	handout := v.get(lesson + "/handout").body
+	assert.True(t, strings.Contains(handout, "1: 7 A, &amp;: 5 A"), "the handout has it")
+	v.post(lesson+"/assign", url.Values{"student": {"9"}})
+	given, err := h.store.AssignmentsOf(context.Background(), studioOfDemo, 9)
+	require.NoError(t, err)
+	assert.Equal(t, "rhythm full\nbar 1: string A", given[0].Parts[0].Way)
+	v.post(page, form(url.Values{"unpin": {"all pins"}, "prefer": {"nearest"}, "rhythm": {"thin"}}))
+	assert.NotContains(t, v.get(lesson+"/handout").body, "1: 7 A, &amp;: 5 A")
+	assert.Contains(t, v.get(lesson).body, "has an older one", "and the update is offered")
+	for field, value := range map[string]string{"thicken": "accents", "places": "free"} {
+		for _, back := range []string{value, "all", "typed"} {
+			v.post(page, form(url.Values{field: {back}}))
+		}
+	}
+	ways, err := h.store.WaysOf(context.Background(), studioOfDemo, 11)
+	require.NoError(t, err)
+	assert.Empty(t, ways)
+}
+
+// Every choice of hand, tempo and comparison gives a page.
+func TestRungsForAnyHand(t *testing.T) {
+	h := openDemo(t)
+	v := h.marit()
+	for _, query := range []string{"student=1", "student=x&tempo=9999", "hand=1&nobarre=1&nolittle=1&reach=30&scale=578&nps=0.5&picking=economy",
+		"hand=1&picking=sideways&reach=nonsense", "rung=octave&with=one-finger", "rung=octave&with=octave&bar=99&at=1/3", "bar=2&at=", "show=&bar=3",
+		"waspart=Rain&part=Riff&tempo=300&bar=9", "wasfor=1&student=2&reach=31"} {
+		a := v.get("/songs/8/rungs?" + query)
+		assert.Equal(t, http.StatusOK, a.StatusCode, query)
+		assert.Contains(t, a.body, "Why, bar by bar", query)
+		assert.NotContains(t, a.body, "reach=31", "another student brings their own hand")
+	}
+	assert.Contains(t, v.get("/songs/8/rungs?part=Rain&hand=1&reach=30&rung=as-written").body, "lies within a reach of 30 mm", "what cannot be held is said")
+	assert.Contains(t, v.get("/songs/8/rungs?part=Hail&student=2&rung=one-finger").body, "rhythm thinned to what is comfortable")
+}
+
+func TestStudentsProfile(t *testing.T) {
+	h := openDemo(t)
+	v := h.marit()
+	form := url.Values{"name": {"Odalys"}, "reach": {"70"}, "scale": {"578"}, "nps": {"3,5"}, "day": {"2"}, "time": {"15:30"}, "left": {"1"}, "acoustic": {"1"},
+		"nobarre": {"1"}, "nolittle": {"1"}, "thumb": {"1"}, "picking": {"all-down"}, "new": {"bends", "barres"}}
+	assert.Equal(t, "/students/1", v.post("/students/1", form).Header.Get("Location"))
+	st, err := h.store.Student(context.Background(), studioOfDemo, 1)
+	require.NoError(t, err)
+	p := st.Player()
+	assert.Equal(t, hand.Player{Reach: 70, Scale: 578, NotesPerSecond: 3.5, LeftHanded: true, Acoustic: true, NoBarre: true, NoLittle: true, Thumb: true,
+		Picking: hand.AllDown, New: hand.Barres | hand.Bends}, p)
+	form.Set("picking", "sideways")
+	assert.Equal(t, http.StatusUnprocessableEntity, v.post("/students/1", form).StatusCode)
+	form.Set("picking", "economy")
+	form["new"] = []string{"juggling"}
+	assert.Equal(t, http.StatusUnprocessableEntity, v.post("/students/1", form).StatusCode)
 }
 
 func TestBodiesAreLimited(t *testing.T) {

@@ -55,7 +55,8 @@ type choice struct {
 	hand.Fingering
 	hold  float64 // demand of holding it
 	taste float64
-	base  int8   // Fingering.Base, kept at hand for the search
+	base  int8 // Fingering.Base, kept at hand for the search
+	grip  hand.Grip
 	why   string // what speaks for it, beside the kind's reason
 	shown *shown // made when it is first written
 }
@@ -264,7 +265,10 @@ func (c *chooser) places(p pitch.Pitch) {
 			if finger > hand.Index && (fret == 0 || int(finger) > fret) {
 				break
 			}
-			c.offer(hand.Single(s, fret, finger), c.elsewhere(s, fret), "")
+			if finger == hand.Little && c.options.Player.NoLittle {
+				break
+			}
+			c.add(hand.Single(s, fret, finger), c.elsewhere(s, fret), "")
 		}
 	}
 	if len(c.choices) == 0 {
@@ -286,19 +290,11 @@ func (c *chooser) elsewhere(s neck.String, fret int) float64 {
 	return tasteElsewhere
 }
 
-// offer adds a fingering that the player's hand can hold.
-func (c *chooser) offer(f hand.Fingering, taste float64, why string) bool {
-	if !f.Playable(c.options.Player) {
-		return false
-	}
-	c.add(f, taste, why)
-	return true
-}
-
+// add adds a fingering.
 func (c *chooser) add(f hand.Fingering, taste float64, why string) {
 	base := f.Base()
 	c.choices = append(c.choices, choice{Fingering: f, hold: grade.Hold(f, c.options.Player).Total(),
-		taste: taste + tasteOf(base), why: why, base: int8(min(base, neck.MaxFret))})
+		taste: taste + tasteOf(base), grip: f.Grip(), why: why, base: int8(min(base, neck.MaxFret))})
 }
 
 // shape adds the fingerings of pitches that lie on strings gap apart, the
@@ -316,9 +312,9 @@ func (c *chooser) shape(low neck.String, gap int, why string, pitches ...pitch.P
 		}
 		frets[s.Index()] = int8(fret)
 	}
-	for _, f := range hand.Fingerings(frets) {
+	for _, f := range c.options.Player.Fingerings(frets) {
 		if powerHand(f) {
-			c.offer(f, 0, why)
+			c.add(f, 0, why)
 		}
 	}
 }
@@ -519,13 +515,13 @@ func (c *chooser) asWritten() {
 // typed offers the fingerings of a shape that has to stay as it is; where the
 // player cannot hold it, the best there is, and says so.
 func (c *chooser) typed(frets neck.Frets) {
-	all := hand.Fingerings(frets)
-	for _, f := range all {
-		c.offer(f, 0, "")
+	for _, f := range c.options.Player.Fingerings(frets) {
+		c.add(f, 0, "")
 	}
 	if len(c.choices) > 0 {
 		return
 	}
+	all := hand.Fingerings(frets)
 	if len(all) == 0 {
 		c.why.because += "; four fingers are not enough for this shape"
 		c.choices = []choice{{Fingering: hand.Fingering{Frets: frets}, hold: beyond}}
@@ -610,8 +606,8 @@ func (c *chooser) spread(k int, below neck.String, frets neck.Frets) {
 		if c.options.Tuning == nil && c.isWritten(frets) {
 			taste = 0
 		}
-		for _, f := range hand.Fingerings(frets) {
-			c.offer(f, taste, "")
+		for _, f := range c.options.Player.Fingerings(frets) {
+			c.add(f, taste, "")
 		}
 		return
 	}

@@ -55,7 +55,7 @@ func (w *work) keepPinned(n *need, p Pin) {
 		}
 	}
 	if nearest > 0 {
-		w.version.Unmet = append(w.version.Unmet, Unmet{Pin: p, Bar: n.bar + 1, Beat: w.beat(n.from.Start),
+		w.version.Unmet = append(w.version.Unmet, Unmet{Pin: p, Bar: n.bar + 1, Beat: n.beat,
 			Reason: fmt.Sprintf("%s cannot be had here: %s; the nearest is %s", p.decision(), w.whyNot(n, p), left[0].Frets)})
 	}
 	if len(left) < len(n.choices) {

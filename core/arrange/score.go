@@ -60,6 +60,7 @@ type event struct {
 	beats   pitch.Frac // from the start of the bar
 	count   pitch.Frac // place in the beat
 	tied    bool
+	beat    string // the count syllable
 }
 
 // span is a written line: events from start to before end, played times
@@ -165,6 +166,7 @@ func (s *score) time() {
 		}
 		e.beats = e.from.Start.Div(beat)
 		e.count = e.beats.Sub(pitch.Whole(e.beats.Floor()))
+		e.beat = s.part.Meter.Syllable(e.from.Start, "")
 		next := pitch.Whole(e.beats.Floor() + 1)
 		e.tied = e.count.Num() != 0 && next.Less(e.beats.Add(e.length.Div(beat)))
 	}

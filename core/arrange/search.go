@@ -4,7 +4,6 @@ import (
 	"math"
 
 	"valleyside/core/grade"
-	"valleyside/core/hand"
 	"valleyside/core/neck"
 	"valleyside/core/pitch"
 )
@@ -41,7 +40,7 @@ func (w *work) pairOf(a, b *kind) *pair {
 	p := &pair{placing: both[:n], strings: both[n:], columns: len(b.choices)}
 	for i := range a.choices {
 		for j := range b.choices {
-			c := hand.Between(a.choices[i].Fingering, b.choices[j].Fingering)
+			c := a.choices[i].grip.To(&b.choices[j].grip)
 			p.placing[i*p.columns+j] = grade.Placing(c)
 			p.strings[i*p.columns+j] = grade.Strings(c, w.options.Player.Picking)
 		}

@@ -141,7 +141,7 @@ func (s *score) without(gone []bool, what []string) *score {
 				t.events = append(t.events, e)
 				continue
 			}
-			t.dropped[e.bar] = append(t.dropped[e.bar], Dropped{Beat: s.part.Meter.Syllable(e.from.Start, ""), What: what[i]})
+			t.dropped[e.bar] = append(t.dropped[e.bar], Dropped{Beat: e.beat, What: what[i]})
 			if last := len(t.events) - 1; last >= 0 {
 				kept := &t.events[last]
 				if kept.place+kept.length.Float() >= e.place-1e-9 && !kept.from.Short {

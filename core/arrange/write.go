@@ -64,7 +64,7 @@ func (w *work) write() {
 		}
 		w.strike(bar, first)
 		bar.Demand = grade.Of(totals[first:end])
-		bar.Hard = "on " + w.beat(w.needs[hardest].from.Start) + ": " + w.words(hardest)
+		bar.Hard = "on " + w.needs[hardest].beat + ": " + w.words(hardest)
 		bar.Why = w.reasons(b, bar, &said, linked)
 		first = end
 	}
@@ -80,9 +80,6 @@ func (w *work) write() {
 
 func (w *work) stateOf(i int) state    { return w.needs[i].states[w.path[i]] }
 func (w *work) choiceOf(i int) *choice { return &w.needs[i].choices[w.stateOf(i).choice] }
-func (w *work) beat(at pitch.Frac) string {
-	return w.part.Meter.Syllable(at, "")
-}
 
 // words explains what asks most of the hands at event i.
 func (w *work) words(i int) string {
@@ -142,7 +139,7 @@ func (w *work) event(i int, demand float64) Event {
 		c.shown = w.show(n, c)
 	}
 	e := Event{
-		Start: n.from.Start, Length: n.length, Beat: w.beat(n.from.Start),
+		Start: n.from.Start, Length: n.length, Beat: n.beat,
 		Notes: c.shown.notes, Dead: n.dead, Fingering: c.Fingering, Base: int(s.base),
 		Muted: n.from.Muted(w.part), Mutes: c.shown.mutes, Why: c.shown.why, Demand: demand, Pinned: n.pinned, From: n.from,
 	}

@@ -11,28 +11,47 @@ type Change struct {
 	Crossed                           int // strings that the pick moves across
 }
 
+// Grip is a fingering by its fingers rather than by its strings: for each the
+// strings it stops and their fret. Changes are worked out between grips; keep
+// them where there are many.
+type Grip struct {
+	fingers [fingers]grip
+	low     neck.String
+}
+
+type grip struct {
+	strings uint8
+	fret    int8
+}
+
+// Grip is f by its fingers.
+func (f Fingering) Grip() Grip {
+	g := Grip{low: f.Lowest()}
+	for i, by := range f.Fingers {
+		if by != None {
+			g.fingers[by].strings |= 1 << i
+			g.fingers[by].fret = f.Frets[i]
+		}
+	}
+	return g
+}
+
 // Between is the change from one fingering to the next.
 func Between(from, to Fingering) Change {
-	type place struct {
-		strings uint8
-		fret    int8
-	}
-	var before, after [fingers]place
-	for i := range from.Fingers {
-		if by := from.Fingers[i]; by != None {
-			before[by].strings |= 1 << i
-			before[by].fret = from.Frets[i]
-		}
-		if by := to.Fingers[i]; by != None {
-			after[by].strings |= 1 << i
-			after[by].fret = to.Frets[i]
-		}
-	}
+	a, b := from.Grip(), to.Grip()
+	return a.To(&b)
+}
+
+// To is the change from g to the next grip.
+func (g *Grip) To(next *Grip) Change {
 	var c Change
 	for finger := Index; finger <= Thumb; finger++ {
-		a, b := before[finger], after[finger]
+		a, b := g.fingers[finger], next.fingers[finger]
 		switch {
-		case a.strings == 0 && b.strings == 0:
+		case a == b:
+			if a.strings != 0 {
+				c.Kept++
+			}
 		case b.strings == 0:
 			c.Lifted++
 		case a.strings == 0:
@@ -45,18 +64,12 @@ func Between(from, to Fingering) Change {
 			c.Kept++
 		}
 	}
-	c.Crossed = crossed(from, to)
-	return c
-}
-
-// crossed counts the strings from the thickest that is struck before to the
-// thickest that is struck next: there the stroke begins.
-func crossed(from, to Fingering) int {
-	a, b := from.Lowest(), to.Lowest()
-	if a == 0 || b == 0 {
-		return 0
+	// The pick goes from the thickest string that is struck before to the
+	// thickest that is struck next: there the stroke begins.
+	if g.low != 0 && next.low != 0 {
+		c.Crossed = int(max(g.low-next.low, next.low-g.low))
 	}
-	return int(max(a-b, b-a))
+	return c
 }
 
 // Anchors lists the strings on which a finger stays where it is, Guides those

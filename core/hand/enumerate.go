@@ -17,6 +17,22 @@ import "valleyside/core/neck"
 // The list is empty where a hand is not enough. Which of them a player can
 // hold is what Playable tells.
 func Fingerings(frets neck.Frets) []Fingering {
+	return enumerate(frets, true)
+}
+
+// Fingerings lists the ways in which p can hold a shape.
+func (p Player) Fingerings(frets neck.Frets) []Fingering {
+	all := enumerate(frets, p.Thumb)
+	playable := all[:0]
+	for _, f := range all {
+		if f.Playable(p) {
+			playable = append(playable, f)
+		}
+	}
+	return playable
+}
+
+func enumerate(frets neck.Frets, thumb bool) []Fingering {
 	e := enumeration{frets: frets}
 	for fret := int8(1); fret <= neck.MaxFret; fret++ {
 		for i, f := range frets {
@@ -27,7 +43,7 @@ func Fingerings(frets neck.Frets) []Fingering {
 		}
 	}
 	e.assign(0, Fingering{Frets: frets})
-	if frets[0] > 0 && e.n > 1 {
+	if thumb && frets[0] > 0 && e.n > 1 {
 		e.thumbed()
 	}
 	return e.found
@@ -72,7 +88,7 @@ func (e *enumeration) assign(k int, f Fingering) {
 func (e *enumeration) thumbed() {
 	rest := e.frets
 	rest[0] = neck.Silent
-	for _, f := range Fingerings(rest) {
+	for _, f := range enumerate(rest, false) {
 		if d := int(e.frets[0]) - f.Base(); d >= -1 && d <= 1 {
 			f.Frets[0], f.Fingers[0] = e.frets[0], Thumb
 			e.found = append(e.found, f)

@@ -142,10 +142,7 @@ func (s *search) consider(f neck.Frets, inside int) {
 		}
 	}
 	best := Voicing{Cost: -1}
-	for _, g := range hand.Fingerings(f) {
-		if !g.Playable(s.player) {
-			continue
-		}
+	for _, g := range s.player.Fingerings(f) {
 		cost := grade.Hold(g, s.player).Total()
 		if best.Cost < 0 || cost < best.Cost {
 			best = Voicing{g, cost}

@@ -444,9 +444,9 @@ func (b *Bar) link(c *canvas, col *Column, x, width, top, bottom float64) {
 	if col.Chosen {
 		class, current = "event chosen", ` aria-current="true"`
 	}
-	c.f(`<a class="%s" href="%s" data-swap tabindex="-1" aria-label="Bar %d on %s"%s><rect class="hit" x="%s" y="%s" width="%s" height="%s"/>`,
-		class, html.EscapeString(col.Link), b.Number, b.Meter.Syllable(col.At, ""), current,
-		px(x), px(top-8), px(width), px(bottom-top+16))
+	c.f(`<a class="%s" href="%s" data-swap="" tabindex="-1"%s><rect class="hit" x="%s" y="%s" width="%s" height="%s"/><text class="spoken" x="%s" y="%s">Bar %d on %s: </text>`,
+		class, html.EscapeString(col.Link), current, px(x), px(top-8), px(width), px(bottom-top+16),
+		px(x), px(top), b.Number, html.EscapeString(b.Meter.Syllable(col.At, "")))
 }
 
 func (col *Column) draw(c *canvas, s Style, x, top float64) {
@@ -504,13 +504,13 @@ func (b *Bar) counts(c *canvas, s Style, centres []float64, end, bottom float64)
 		if col.Sounds {
 			class = "count on"
 		}
-		c.f(`<text class="%s" x="%s" y="%s">%s</text>`, class, px(centres[i]), px(y), b.Meter.Syllable(col.At, s.Counting))
+		c.f(`<text class="%s" x="%s" y="%s">%s</text>`, class, px(centres[i]), px(y), html.EscapeString(b.Meter.Syllable(col.At, s.Counting)))
 		for !col.At.Less(at) {
 			at = at.Add(beat)
 		}
 		for at.Sub(col.At).Float() < col.Length-1e-9 {
 			share := at.Sub(col.At).Float() / col.Length
-			c.f(`<text class="count" x="%s" y="%s">%s</text>`, px(centres[i]+share*(next-centres[i])), px(y), b.Meter.Syllable(at, s.Counting))
+			c.f(`<text class="count" x="%s" y="%s">%s</text>`, px(centres[i]+share*(next-centres[i])), px(y), html.EscapeString(b.Meter.Syllable(at, s.Counting)))
 			at = at.Add(beat)
 		}
 	}

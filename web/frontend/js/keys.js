@@ -18,8 +18,9 @@ export function listenForKeys() {
     timer = setTimeout(() => { typed = ""; }, 1200);
     if (!target) return;
     event.preventDefault();
-    if (target.matches("input, textarea, select")) target.focus();
-    else target.click();
+    if (target.matches("input[type=checkbox], input[type=radio]") || !target.matches("input, textarea, select")) return target.click();
+    target.focus();
+    if (target.matches("input")) target.select(); // what is typed next takes its place
   });
   document.addEventListener("click", (event) => { if (event.target.closest("[data-keys]")) showKeys(); });
 }
