@@ -36,6 +36,7 @@ bench:
 fuzz:
 	go test ./core/sheet -fuzz FuzzParse -fuzztime 60s
 	go test ./core/chord -fuzz FuzzParse -fuzztime 30s
+	go test ./core/arrange -fuzz FuzzArrange -fuzztime 60s
 
 screenshots:
 	npm run -s screenshots

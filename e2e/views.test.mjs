@@ -81,6 +81,7 @@ test("a first visit is at most 150 KB", async () => {
   session.on("Network.loadingFinished", (e) => { bytes += e.encodedDataLength; });
   await signIn(page);
   await page.waitForLoadState("networkidle");
+  console.log(`# ${(bytes / 1024).toFixed(0)} KB`);
   assert.ok(bytes > 10_000 && bytes < 150_000, `${bytes} bytes`);
 });
 

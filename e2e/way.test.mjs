@@ -61,10 +61,11 @@ test("from a typed riff to a student's logged practice", async () => {
   // The rungs, switched by keys.
   await page.getByRole("link", { name: "Rungs →" }).click();
   await page.locator(".ladder .chosen").waitFor();
-  await page.keyboard.press("2");
+  const keyOf = (title) => page.locator(".ladder li", { hasText: title }).locator("kbd").innerText();
+  await page.keyboard.press(await keyOf("Two notes"));
   await page.getByRole("heading", { name: /Walk: Two notes/ }).waitFor();
   assert.match(await page.locator(".reasons").innerText(), /E5/);
-  await page.keyboard.press("1");
+  await page.keyboard.press(await keyOf("One finger"));
   await page.getByRole("heading", { name: /Walk: One finger/ }).waitFor();
   await page.getByLabel("Tempo").fill("60");
   await page.getByLabel("Tempo").press("Enter");

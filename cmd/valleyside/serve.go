@@ -10,6 +10,7 @@ import (
 	"os"
 	"os/signal"
 	"path/filepath"
+	"runtime/debug"
 	"syscall"
 	"time"
 
@@ -63,6 +64,10 @@ func (s *streams) demoCommand() *cli.Command {
 	}
 }
 
+// heap is how much memory the garbage collector tries to stay below, so that
+// a small machine can serve many pages at once. GOMEMLIMIT sets another.
+const heap = 48 << 20
+
 // serve runs the web application until it is told to stop.
 func (s *streams) serve(ctx context.Context, c *cli.Command, account *web.DemoAccount) error {
 	if c.Args().Present() {
@@ -78,6 +83,9 @@ func (s *streams) serve(ctx context.Context, c *cli.Command, account *web.DemoAc
 		handler = slog.NewJSONHandler(s.err, options)
 	}
 	log := slog.New(handler)
+	if os.Getenv("GOMEMLIMIT") == "" {
+		debug.SetMemoryLimit(heap)
+	}
 	ctx, stop := signal.NotifyContext(ctx, os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	st, err := store.Open(ctx, c.String("db"))

@@ -119,7 +119,6 @@ type chooser struct {
 	*kind
 	*content
 	octaves int
-	moves   bool // more than one note sounds in it
 }
 
 // choose fills in the choices.
