@@ -484,7 +484,7 @@ func TestRungsForAnyHand(t *testing.T) {
 		assert.Contains(t, a.body, "Why, bar by bar", query)
 		assert.NotContains(t, a.body, "reach=31", "another student brings their own hand")
 	}
-	assert.Contains(t, v.get("/songs/8/rungs?part=Rain&hand=1&reach=30&rung=as-written").body, "lies within a reach of 30 mm", "what cannot be held is said")
+	assert.Contains(t, v.get("/songs/8/rungs?part=Rain&hand=1&reach=30&rung=two-note").body, "within a reach of 30 mm", "what cannot be held is said")
 	assert.Contains(t, v.get("/songs/8/rungs?part=Hail&student=2&rung=one-finger").body, "rhythm thinned to what is comfortable")
 }
 

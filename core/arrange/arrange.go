@@ -64,6 +64,11 @@ type Options struct {
 	// Tuning rewrites the part for another tuning, without a capo; nil keeps
 	// that of the song.
 	Tuning *neck.Tuning
+	// Book remembers the voicings of chords between arrangers; nil is a new
+	// one.
+	Book *voicing.Book
+	// School is where easier chords come from; empty is Few.
+	School voicing.School
 }
 
 // Version is a part made easier, or with its fingers, for one player.
@@ -138,18 +143,22 @@ type Arranger struct {
 	along    [neck.MaxFret + 2][neck.MaxFret + 2]float64
 	scores   map[int]*score
 	melodies map[int]melody
-	// voicings found so far, by chord symbol
-	voicings map[string][]voicing.Voicing
 }
 
 // New prepares the versions of a song.
 func New(s *song.Song, o Options) *Arranger {
-	a := &Arranger{song: s, options: o, tuning: s.Open(), written: s.Open(), scores: map[int]*score{}, melodies: map[int]melody{}, voicings: map[string][]voicing.Voicing{}}
+	a := &Arranger{song: s, options: o, tuning: s.Open(), written: s.Open(), scores: map[int]*score{}, melodies: map[int]melody{}}
 	a.options.Player = o.Player.Usual()
 	a.options.Player.Capo = s.Capo
 	if o.Tuning != nil {
 		a.tuning = *o.Tuning
 		a.options.Player.Capo = 0
+	}
+	if o.Book == nil {
+		a.options.Book = new(voicing.Book)
+	}
+	if o.School == "" {
+		a.options.School = voicing.Few
 	}
 	a.neck = a.options.Player.Neck()
 	for i := range a.along {

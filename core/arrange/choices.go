@@ -10,7 +10,6 @@ import (
 	"valleyside/core/neck"
 	"valleyside/core/pitch"
 	"valleyside/core/song"
-	"valleyside/core/voicing"
 )
 
 // Tastes decide between versions of nearly the same work: low on the neck
@@ -547,16 +546,13 @@ func (c *chooser) typed(frets neck.Frets) {
 // beyond is the demand of a shape for which a hand has not enough fingers.
 const beyond = 10
 
-// voiced gives a chord by name the voicings that are easiest to hold.
+// voiced gives a chord by name the voicings that are easiest to hold, of those
+// that sound as it usually does.
 func (c *chooser) voiced() {
 	symbol := c.from.Chord
-	found, ok := c.voicings[symbol.Symbol]
-	if !ok {
-		found = voicing.Find(symbol, c.tuning, c.options.Player)
-		c.voicings[symbol.Symbol] = found
-	}
-	for _, v := range found {
-		c.add(v.Fingering, v.Cost-grade.Hold(v.Fingering, c.options.Player).Total(), "")
+	for i, v := range c.options.Book.Usual(symbol, c.tuning, c.options.Player, usualVoicings) {
+		// The list is in the order of what a player would take first.
+		c.add(v.Fingering, float64(i)*tastePerVoicing, "")
 	}
 	c.why = reason{symbol.String(), "with its notes, the bass lowest"}
 	if len(c.choices) > 0 {
@@ -565,6 +561,13 @@ func (c *chooser) voiced() {
 	c.twoNote()
 	c.why.because += fmt.Sprintf(", because no full voicing lies within a reach of %.0f mm", c.options.Player.Reach)
 }
+
+// How many usual voicings of a chord are weighed, and the taste against the
+// next in their order.
+const (
+	usualVoicings   = 6
+	tastePerVoicing = 0.08
+)
 
 // placed puts the sounding notes of an event wherever they lie together.
 func (c *chooser) placed() {

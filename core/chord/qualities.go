@@ -21,7 +21,7 @@ var common = strings.Fields(`
 
 // rare lists qualities that have a name and are seldom meant.
 var rare = strings.Fields(`
-	add11 madd11 add#11 addb9 maddb9 addb13 maddb13 sus4add9 6sus4 m7add11 7add13 m7add13 maj7add13 7add11
+	add11 madd11 add#11 addb9 maddb9 addb13 maddb13 sus4add9 6sus4 6sus2 m7add11 7add13 m7add13 maj7add13 7add11
 	mb6 dimadd9 dim(maj7) dim9 augadd9 sus2add#11 5add9 5addb9 13b9#11 m7b9
 `)
 

@@ -27,10 +27,14 @@ const (
 // since a hand is at ease over most of its reach. Where the straight distance
 // is beyond the reach it grows steeply.
 func ReachDemand(f hand.Fingering, p hand.Player) float64 {
-	n := p.Neck()
-	s := f.Spread(n, p.Reach)
+	reach, needed := f.Span(p.Neck())
+	return reachDemand(reach, needed, p)
+}
+
+func reachDemand(reach, needed float64, p hand.Player) float64 {
+	s := needed / p.Reach
 	d := s * s * s
-	if over := f.Reach(n)/p.Reach - 1; over > 0 {
+	if over := reach/p.Reach - 1; over > 0 {
 		d += 4 + 10*over
 	}
 	return d
@@ -38,12 +42,12 @@ func ReachDemand(f hand.Fingering, p hand.Player) float64 {
 
 // FingersDemand grows with the number of fingers that are down; the little
 // finger counts a bit more than another, and so does the thumb.
-func FingersDemand(f hand.Fingering) float64 {
-	d := [...]float64{0, 0.05, 0.15, 0.3, 0.5, 0.7}[f.Count()]
-	if f.Uses(hand.Little) {
+func FingersDemand(b hand.Build) float64 {
+	d := [...]float64{0, 0.05, 0.15, 0.3, 0.5, 0.7}[b.Count]
+	if b.Little {
 		d += 0.1
 	}
-	if f.Uses(hand.Thumb) {
+	if b.Thumb {
 		d += 0.1
 	}
 	return d
@@ -51,14 +55,13 @@ func FingersDemand(f hand.Fingering) float64 {
 
 // ForceDemand grows with the strings under one finger and is largest near the
 // nut, where the strings are stiffest. Acoustic strings are stiffer.
-func ForceDemand(f hand.Fingering, p hand.Player) float64 {
-	fret, strings := f.Barre()
-	if strings == 0 {
+func ForceDemand(b hand.Build, p hand.Player) float64 {
+	if b.BarreStrings == 0 {
 		return 0
 	}
 	n := p.Neck()
-	near := max(1-n.Position(fret)/n.Position(12-n.Capo), 0) // 1 at the nut, 0 at its fret 12
-	k := float64(strings - 1)
+	near := max(1-n.Position(b.BarreFret)/n.Position(12-n.Capo), 0) // 1 at the nut, 0 at its fret 12
+	k := float64(b.BarreStrings - 1)
 	d := (0.05*k + 0.01*k*k) * (0.6 + near)
 	if p.Acoustic {
 		d *= 1.4
@@ -205,7 +208,8 @@ func TechniqueSkills(e *song.Event, palm bool) hand.Skills {
 // ShapeSkills is what a player must have learnt for a shape.
 func ShapeSkills(f hand.Fingering) hand.Skills {
 	var s hand.Skills
-	switch n := f.Count(); {
+	b := f.Build()
+	switch n := b.Count; {
 	case f.Sounding() == 2 && f.Inside() == 1:
 		s |= hand.OctaveShapes
 	case n == 2:
@@ -213,7 +217,7 @@ func ShapeSkills(f hand.Fingering) hand.Skills {
 	case n > 2:
 		s |= hand.ThreeFingers
 	}
-	if _, strings := f.Barre(); strings > 0 {
+	if b.BarreStrings > 0 {
 		s |= hand.Barres
 	}
 	return s

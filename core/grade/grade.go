@@ -146,15 +146,26 @@ func (m *Moment) fixed(p hand.Player) Profile {
 
 // Hold measures what a fingering asks while it is held.
 func Hold(f hand.Fingering, p hand.Player) Profile {
+	h := hand.Held{Fingering: f}
+	h.Reach, h.Needed = f.Span(p.Neck())
+	return Held(&h, p)
+}
+
+// Held is Hold for a fingering whose span is known.
+func Held(h *hand.Held, p hand.Player) Profile {
 	var d Profile
+	f := h.Fingering
 	d.add(Muting, MutingDemand(f))
 	if !f.Fretted() {
 		return d
 	}
-	d.add(Reach, ReachDemand(f, p))
-	d.add(Fingers, FingersDemand(f))
-	d.add(Force, ForceDemand(f, p))
-	d.add(Unlearnt, UnlearntDemand(ShapeSkills(f), p))
+	d.add(Reach, reachDemand(h.Reach, h.Needed, p))
+	b := f.Build()
+	d.add(Fingers, FingersDemand(b))
+	d.add(Force, ForceDemand(b, p))
+	if p.New != 0 {
+		d.add(Unlearnt, UnlearntDemand(ShapeSkills(f), p))
+	}
 	return d
 }
 

@@ -166,9 +166,9 @@ func TestDemandsByThemselves(t *testing.T) {
 	acoustic := adult
 	acoustic.Acoustic = true
 	assert.Greater(t, OrnamentDemand(note(song.Note{Bend: 100}), acoustic), bend)
-	barre := fingering(t, "133211", 1, 3, 4, 2, 1, 1)
-	assert.Greater(t, ForceDemand(barre, acoustic), ForceDemand(barre, adult))
-	assert.Greater(t, ForceDemand(barre, adult), ForceDemand(fingering(t, "577655", 1, 3, 4, 2, 1, 1), adult), "stiffest at the nut")
+	barre, high := fingering(t, "133211", 1, 3, 4, 2, 1, 1), fingering(t, "577655", 1, 3, 4, 2, 1, 1)
+	assert.Greater(t, ForceDemand(barre.Build(), acoustic), ForceDemand(barre.Build(), adult))
+	assert.Greater(t, ForceDemand(barre.Build(), adult), ForceDemand(high.Build(), adult), "stiffest at the nut")
 	down := adult
 	down.Picking = hand.AllDown
 	assert.Greater(t, SpeedDemand(6, down), SpeedDemand(6, adult), "down strokes tire early")

@@ -17,51 +17,82 @@ import "valleyside/core/neck"
 // The list is empty where a hand is not enough. Which of them a player can
 // hold is what Playable tells.
 func Fingerings(frets neck.Frets) []Fingering {
-	return enumerate(frets, true)
+	e := enumeration{frets: frets}
+	e.all(true)
+	return fingeringsOf(e.found)
+}
+
+// Held is a fingering that a player can hold, with its Span.
+type Held struct {
+	Fingering
+	Reach, Needed float64
 }
 
 // Fingerings lists the ways in which p can hold a shape.
 func (p Player) Fingerings(frets neck.Frets) []Fingering {
-	all := enumerate(frets, p.Thumb)
-	playable := all[:0]
-	for _, f := range all {
-		if f.Playable(p) {
-			playable = append(playable, f)
-		}
-	}
-	return playable
+	return fingeringsOf(p.AppendHeld(nil, frets))
 }
 
-func enumerate(frets neck.Frets, thumb bool) []Fingering {
-	e := enumeration{frets: frets}
-	for fret := int8(1); fret <= neck.MaxFret; fret++ {
-		for i, f := range frets {
-			if f == fret {
-				e.order[e.n] = i
-				e.n++
-			}
-		}
+func fingeringsOf(held []Held) []Fingering {
+	list := make([]Fingering, len(held))
+	for i := range held {
+		list[i] = held[i].Fingering
 	}
-	e.assign(0, Fingering{Frets: frets})
-	if thumb && frets[0] > 0 && e.n > 1 {
-		e.thumbed()
-	}
+	return list
+}
+
+// AppendHeld appends the ways in which p can hold a shape, with their spans.
+func (p Player) AppendHeld(list []Held, frets neck.Frets) []Held {
+	e := enumeration{frets: frets, found: list, player: p, bound: true}
+	e.ruler.measure(p.Neck(), frets)
+	e.all(p.Thumb)
 	return e.found
 }
 
-// enumeration lists fingerings. order holds the fretted strings by fret, then
-// from the thick side.
+// enumeration lists fingerings: all, or those that a player can hold. order
+// holds the fretted strings by fret, then from the thick side.
 type enumeration struct {
-	frets neck.Frets
-	order [neck.Strings]int
-	n     int
-	found []Fingering
+	frets  neck.Frets
+	order  [neck.Strings]int
+	n      int
+	found  []Held
+	player Player
+	bound  bool // to what the player can hold
+	ruler  ruler
+	thumb  bool // stops the thickest string
+}
+
+func (e *enumeration) all(thumb bool) {
+	e.sort(0)
+	e.assign(0, Fingering{Frets: e.frets})
+	if thumb && e.frets[0] > 0 && e.n > 1 {
+		e.thumb = true
+		e.sort(1)
+		e.assign(0, Fingering{Frets: e.frets})
+	}
+}
+
+// sort puts the fretted strings from index first on in order.
+func (e *enumeration) sort(first int) {
+	e.n = 0
+	for i := first; i < neck.Strings; i++ {
+		fret := e.frets[i]
+		if fret <= 0 {
+			continue
+		}
+		at := e.n
+		for ; at > 0 && e.frets[e.order[at-1]] > fret; at-- {
+			e.order[at] = e.order[at-1]
+		}
+		e.order[at] = i
+		e.n++
+	}
 }
 
 // assign gives the strings from the k-th on their fingers.
 func (e *enumeration) assign(k int, f Fingering) {
 	if k == e.n {
-		e.found = append(e.found, f)
+		e.keep(f)
 		return
 	}
 	i := e.order[k]
@@ -84,16 +115,26 @@ func (e *enumeration) assign(k int, f Fingering) {
 	}
 }
 
-// thumbed adds the fingerings in which the thumb stops the thickest string.
-func (e *enumeration) thumbed() {
-	rest := e.frets
-	rest[0] = neck.Silent
-	for _, f := range enumerate(rest, false) {
-		if d := int(e.frets[0]) - f.Base(); d >= -1 && d <= 1 {
-			f.Frets[0], f.Fingers[0] = e.frets[0], Thumb
-			e.found = append(e.found, f)
+// keep keeps a fingering of a hand, where there is a player only one that they
+// can hold. With the thumb it has to be near the index.
+func (e *enumeration) keep(f Fingering) {
+	if e.thumb {
+		if d := int(e.frets[0]) - f.Base(); d < -1 || d > 1 {
+			return
+		}
+		f.Fingers[0] = Thumb
+	}
+	h := Held{Fingering: f}
+	if e.bound {
+		if !e.player.uses(&f) {
+			return
+		}
+		h.Reach, h.Needed = e.ruler.span(&f)
+		if h.Reach > e.player.Reach || h.Needed > e.player.Reach {
+			return
 		}
 	}
+	e.found = append(e.found, h)
 }
 
 // barreFits tells whether one finger can lie across the strings from i to j:

@@ -4,6 +4,7 @@
 package hand
 
 import (
+	"math"
 	"strconv"
 
 	"valleyside/core/neck"
@@ -65,18 +66,39 @@ func Single(s neck.String, fret int, by Finger) Fingering {
 // Fretted tells whether any finger is down.
 func (f Fingering) Fretted() bool { return f.Fingers != [neck.Strings]Finger{} }
 
-// Count is how many fingers are down; a barre counts as one.
-func (f Fingering) Count() int {
-	var seen [fingers]bool
-	n := 0
-	for _, finger := range f.Fingers {
-		if finger != None && !seen[finger] {
-			seen[finger] = true
-			n++
+// Build is what a fingering is made of.
+type Build struct {
+	Count         int // fingers that are down; a barre counts as one
+	Little, Thumb bool
+	// BarreFret and BarreStrings are those of the longest barre; both are 0
+	// where no finger stops more than one string.
+	BarreFret, BarreStrings int
+}
+
+// Build looks at all fingers at once.
+func (f *Fingering) Build() Build {
+	var b Build
+	var first [fingers]int8 // index of the string, from 1
+	for i, by := range f.Fingers {
+		if by == None {
+			continue
+		}
+		at := int8(i + 1)
+		if first[by] == 0 {
+			first[by] = at
+			b.Count++
+			continue
+		}
+		if strings := int(at-first[by]) + 1; strings > b.BarreStrings {
+			b.BarreFret, b.BarreStrings = int(f.Frets[i]), strings
 		}
 	}
-	return n
+	b.Little, b.Thumb = first[Little] != 0, first[Thumb] != 0
+	return b
 }
+
+// Count is how many fingers are down; a barre counts as one.
+func (f Fingering) Count() int { return f.Build().Count }
 
 // Uses tells whether a finger is down.
 func (f Fingering) Uses(finger Finger) bool {
@@ -102,21 +124,8 @@ func (f Fingering) Sounding() int {
 // Barre is the fret and the number of strings that a single finger lies
 // across. strings is 0 where no finger stops more than one.
 func (f Fingering) Barre() (fret, strings int) {
-	for finger := Index; finger <= Little; finger++ {
-		first, last := -1, -1
-		for i, by := range f.Fingers {
-			if by == finger {
-				if first < 0 {
-					first = i
-				}
-				last = i
-			}
-		}
-		if last > first && last-first+1 > strings {
-			fret, strings = int(f.Frets[first]), last-first+1
-		}
-	}
-	return fret, strings
+	b := f.Build()
+	return b.BarreFret, b.BarreStrings
 }
 
 // Base is the fret at which the index finger lies or would lie, at least 1;
@@ -142,17 +151,8 @@ func (f Fingering) Base() int {
 // measured on a straight line. The thumb lies on the other side of the neck
 // and does not count.
 func (f Fingering) Reach(n neck.Neck) float64 {
-	widest := 0.0
-	for i := range f.Frets {
-		for j := i + 1; j < neck.Strings; j++ {
-			a, b := f.Fingers[i], f.Fingers[j]
-			if a != None && b != None && a != Thumb && b != Thumb && a != b {
-				d := n.Distance(neck.StringAt(i), int(f.Frets[i]), neck.StringAt(j), int(f.Frets[j]))
-				widest = max(widest, d)
-			}
-		}
-	}
-	return widest
+	reach, _ := f.Span(n)
+	return reach
 }
 
 // spread is the share of a hand's reach that two fingers can span along the
@@ -163,37 +163,58 @@ var spread = [Thumb][Thumb]float64{
 	Ring:   {Little: 0.45},
 }
 
-// Spread is how much of what two fingers can span along the neck the widest
-// pair needs: 0 where all lie at one fret, 1 at the limit of a hand with that
-// reach in mm.
-func (f Fingering) Spread(n neck.Neck, reach float64) float64 {
-	worst := 0.0
+// Span is the Reach of f, and the reach that a hand needs to have so that no
+// two of its fingers are further apart along the neck than they spread, both
+// in mm.
+func (f Fingering) Span(n neck.Neck) (reach, needed float64) {
+	var r ruler
+	r.measure(n, f.Frets)
+	return r.span(&f)
+}
+
+// ruler holds where the strings of a shape are stopped, in mm along and across
+// the neck.
+type ruler struct{ x, y [neck.Strings]float64 }
+
+func (r *ruler) measure(n neck.Neck, frets neck.Frets) {
+	for i, fret := range frets {
+		if fret > 0 {
+			r.x[i], r.y[i] = n.Position(int(fret)), n.Across(neck.StringAt(i), int(fret))
+		}
+	}
+}
+
+// span is Fingering.Span for a shape that has been measured.
+func (r *ruler) span(f *Fingering) (reach, needed float64) {
+	square := 0.0
 	for i, a := range f.Fingers {
 		if a == None || a == Thumb {
 			continue
 		}
-		for j, b := range f.Fingers {
-			if b > a && b != Thumb {
-				worst = max(worst, n.Along(int(f.Frets[i]), int(f.Frets[j]))/(reach*spread[a][b]))
+		for j := i + 1; j < neck.Strings; j++ {
+			b := f.Fingers[j]
+			if b == None || b == Thumb || a == b {
+				continue
 			}
+			dx, dy := r.x[i]-r.x[j], r.y[i]-r.y[j]
+			square = max(square, dx*dx+dy*dy)
+			needed = max(needed, math.Abs(dx)/spread[min(a, b)][max(a, b)])
 		}
 	}
-	return worst
+	return math.Sqrt(square), needed
 }
 
 // Playable tells whether a player's hand can hold f: within the reach, no two
 // fingers further apart than they spread, and only what the player uses.
 func (f Fingering) Playable(p Player) bool {
-	if p.NoLittle && f.Uses(Little) || !p.Thumb && f.Uses(Thumb) {
-		return false
-	}
-	if p.NoBarre {
-		if _, strings := f.Barre(); strings > 0 {
-			return false
-		}
-	}
-	n := p.Neck()
-	return f.Reach(n) <= p.Reach && f.Spread(n, p.Reach) <= 1
+	reach, needed := f.Span(p.Neck())
+	return p.uses(&f) && reach <= p.Reach && needed <= p.Reach
+}
+
+// uses tells whether f needs nothing that p does not use.
+func (p *Player) uses(f *Fingering) bool {
+	b := f.Build()
+	return !(p.NoLittle && b.Little) && (p.Thumb || !b.Thumb) && !(p.NoBarre && b.BarreStrings > 0)
 }
 
 // Lowest and Highest are the thickest and the thinnest string that sounds, 0

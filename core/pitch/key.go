@@ -117,3 +117,58 @@ func (k Key) SpellClass(class int) Note {
 
 // Spell names a pitch the way k does.
 func (k Key) Spell(p Pitch) Spelled { return k.SpellClass(p.Class()).At(p) }
+
+// signs counts the sharps and flats of the key's scale; double ones count four
+// times, so that they are avoided.
+func (k Key) signs() int {
+	n := 0
+	for _, note := range k.Scale() {
+		n += int(note.Accidental) * int(note.Accidental)
+	}
+	return n
+}
+
+// Transposed is k some semitones higher, spelled with the fewest signs; of two
+// that have equally many the one with sharps.
+func (k Key) Transposed(semitones int) Key {
+	class := mod(k.Tonic.Class()+semitones, 12)
+	best := Key{}
+	for _, letter := range []byte("CDEFGAB") {
+		for _, sign := range []int8{0, 1, -1} {
+			at := Key{Note{letter, sign}, k.Mode}
+			if at.Tonic.Class() != class {
+				continue
+			}
+			if !best.Valid() || at.signs() < best.signs() || at.signs() == best.signs() && sign > 0 {
+				best = at
+			}
+		}
+	}
+	return best
+}
+
+// Signature is how many sharps (above 0) or flats (below 0) the key has.
+func (k Key) Signature() int {
+	n := 0
+	for _, note := range k.Scale() {
+		n += int(note.Accidental)
+	}
+	return n
+}
+
+// Relative is the major key of the same notes, from which minor songs are
+// numbered in one of two schools.
+func (k Key) Relative() Key {
+	scale := k.Scale()
+	for _, n := range scale {
+		major := Key{n, Major}
+		same := true
+		for _, m := range scale {
+			same = same && major.Contains(m.Class())
+		}
+		if same {
+			return major
+		}
+	}
+	return k
+}

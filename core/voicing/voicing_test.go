@@ -1,6 +1,8 @@
 package voicing
 
 import (
+	"math/bits"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -9,77 +11,279 @@ import (
 	"valleyside/core/chord"
 	"valleyside/core/hand"
 	"valleyside/core/neck"
+	"valleyside/core/pitch"
 )
 
-func find(t testing.TB, symbol string, tuning neck.Tuning, p hand.Player) []Voicing {
+func parse(t testing.TB, symbol string) chord.Chord {
 	c, err := chord.Parse(symbol)
 	require.NoError(t, err)
-	return Find(c, tuning, p)
+	return c
+}
+
+func tuning(t testing.TB, name string) neck.Tuning {
+	u, err := neck.Parse(name)
+	require.NoError(t, err)
+	return u
+}
+
+func shapesOf(list []Voicing) []string {
+	var out []string
+	for _, v := range list {
+		out = append(out, v.Frets.String())
+	}
+	return out
 }
 
 // The shapes that every beginner's book begins with come first.
-func TestOpenChords(t *testing.T) {
+func TestUsualChords(t *testing.T) {
 	for symbol, want := range map[string]string{
 		"Em": "022000", "Am": "x02210", "D": "xx0232", "E": "022100", "A": "x02220", "C": "x32010",
-		"Am7": "x02010", "E7": "020100", "Em7": "020000", "D5": "xx02xx", "A5": "x02xxx",
+		"Am7": "x02010", "E7": "020100", "Em7": "020000", "D5": "xx02xx", "A5": "x02xxx", "Dm": "xx0231",
 	} {
-		found := find(t, symbol, neck.Standard, hand.Player{})
+		found := new(Book).Usual(parse(t, symbol), neck.Standard, hand.Player{}, 6)
 		require.NotEmpty(t, found, symbol)
-		var shapes []string
-		for _, v := range found {
-			shapes = append(shapes, v.Frets.String())
+		assert.Contains(t, shapesOf(found), want, symbol)
+	}
+	assert.Empty(t, new(Book).Usual(parse(t, "F#maj7"), neck.Standard, hand.Player{Reach: 5}, 6))
+}
+
+// Every full voicing that there is, tried fret by fret on every string, is
+// found, and no other.
+func TestVoicingsAreComplete(t *testing.T) {
+	if testing.Short() {
+		t.Skip("tries millions of shapes")
+	}
+	for _, c := range []struct{ symbol, tuning string }{{"Am7", "standard"}, {"D/F#", "drop D"}, {"Gsus4", "open G"}} {
+		ch, tun := parse(t, c.symbol), tuning(t, c.tuning)
+		p := hand.Player{Reach: 100, Thumb: c.tuning == "standard"}.Usual()
+		got := map[neck.Frets]bool{}
+		for _, s := range enumerate(ch, tun, p) {
+			require.False(t, got[s.Frets], "%s twice", s.Frets)
+			got[s.Frets] = true
 		}
-		assert.Contains(t, shapes, want, symbol)
+		want := 0
+		frets := neck.NoFrets
+		var try func(i int)
+		try = func(i int) {
+			if i == neck.Strings {
+				if isFull(ch, tun, p, frets) {
+					want++
+					require.True(t, got[frets], "%s of %s is missing", frets, c.symbol)
+				}
+				return
+			}
+			for fret := int8(-1); fret <= highest; fret++ {
+				// A note that the chord does not have cannot be part of it.
+				if class := tun.Pitch(neck.StringAt(i), int(fret)).Class(); fret < 0 || ch.Has((class-ch.Root.Class()+12)%12) || class == ch.Lowest().Class() {
+					frets[i] = fret
+					try(i + 1)
+				}
+			}
+			frets[i] = neck.Silent
+		}
+		try(0)
+		require.Len(t, got, want, c.symbol)
+		assert.Greater(t, want, 30, c.symbol)
 	}
 }
 
-// What is found is the chord and nothing else, in reach and with the right
-// bass, in every tuning.
-func TestVoicingsAreTheChord(t *testing.T) {
-	drop, _ := neck.Parse("drop D")
-	openG, _ := neck.Parse("open G")
-	for _, tuning := range []neck.Tuning{neck.Standard, drop, openG, neck.Standard.Up(3)} {
-		for _, symbol := range []string{"C", "F#m", "Bb7", "Ebmaj7", "C/G", "D/F#", "G7sus4", "Am9", "Bdim", "C+", "E5"} {
-			c, err := chord.Parse(symbol)
-			require.NoError(t, err)
-			p := hand.Player{Reach: 90}
-			found := Find(c, tuning, p)
-			if tuning == neck.Standard {
-				assert.NotEmpty(t, found, symbol)
+// isFull says again what a full voicing is.
+func isFull(c chord.Chord, tun neck.Tuning, p hand.Player, frets neck.Frets) bool {
+	f := hand.Fingering{Frets: frets}
+	if f.Sounding() < min(3, len(c.Tones)) || f.Inside() > mostInside {
+		return false
+	}
+	for i := f.Lowest() - 1; i > f.Highest(); i-- {
+		if frets.On(i) < 0 && frets.On(i+1) < 1 && frets.On(i-1) < 1 {
+			return false // nothing to mute it with
+		}
+	}
+	classes := classesOf(frets, tun)
+	lost := 0
+	for _, tone := range c.Tones {
+		if classes&(1<<((c.Root.Class()+tone.Semitones)%12)) == 0 {
+			lost++
+			if !spare(c, tone) {
+				return false
 			}
-			for _, v := range found {
-				has := map[int]bool{}
-				lowest := tuning.Pitch(v.Lowest(), v.Frets.On(v.Lowest()))
-				for i, fret := range v.Frets {
-					if fret < 0 {
-						continue
+		}
+	}
+	return lost <= max(len(c.Tones)-3, 1) && len(p.Fingerings(frets)) > 0
+}
+
+// What a voicing says of itself is true.
+func TestVoicingsAreHonest(t *testing.T) {
+	for _, tun := range []neck.Tuning{neck.Standard, tuning(t, "drop D"), tuning(t, "open G"), neck.Standard.Up(3)} {
+		for _, symbol := range []string{"C", "F#m", "Bb7", "Ebmaj7", "C/G", "D/F#", "G7sus4", "Am9", "Bdim", "C+", "E5", "C13", "G7#5b9"} {
+			c := parse(t, symbol)
+			for _, school := range Schools {
+				cfg := Config{Tuning: tun, Player: hand.Player{Reach: 95}, School: school, Dominated: true, Max: 40}
+				for _, v := range Find(c, cfg) {
+					has := map[int]bool{}
+					low := pitch.Pitch(1000)
+					for i, fret := range v.Frets {
+						if fret >= 0 {
+							p := tun.Pitch(neck.StringAt(i), int(fret))
+							has[p.Class()], low = true, min(low, p)
+						}
 					}
-					pitch := tuning.Pitch(neck.StringAt(i), int(fret))
-					require.GreaterOrEqual(t, pitch, lowest)
-					above := ((pitch.Class()-c.Root.Class())%12 + 12) % 12
-					has[above] = true
-					require.True(t, c.Has(above) || pitch.Class() == c.Lowest().Class(), "%s in %s", v.Frets, symbol)
-				}
-				assert.Equal(t, c.Lowest().Class(), lowest.Class(), symbol)
-				for _, tone := range c.Tones {
-					if tone.Degree != "5" || len(c.Tones) < 4 {
-						assert.True(t, has[tone.Semitones], "%s of %s in %s", tone.Degree, symbol, v.Frets)
+					for _, tone := range c.Tones {
+						require.Equal(t, has[tone.Note.Class()], contains(v.Kept, tone.Degree), "%s in %s of %s", tone.Degree, v.Frets, symbol)
+						require.Equal(t, !has[tone.Note.Class()], contains(v.Lost, tone.Degree))
+						delete(has, tone.Note.Class())
+					}
+					if c.Bass.Valid() {
+						delete(has, c.Bass.Class())
+					}
+					require.Len(t, v.Added, len(has), "%s of %s", v.Frets, symbol)
+					for _, n := range v.Added {
+						require.True(t, has[n.Class()])
+					}
+					require.Equal(t, low.Class(), v.Bass.Class())
+					require.NotEmpty(t, v.Is)
+					require.True(t, v.Playable(cfg.Player.Usual()))
+					require.LessOrEqual(t, v.Fidelity, 1.0)
+					require.GreaterOrEqual(t, v.Fidelity, 0.0)
+					if school == Letter || school == Third {
+						require.LessOrEqual(t, v.Sounding(), 3)
+					}
+					if len(v.Lost) == 0 && len(v.Added) == 0 && v.Bass.Class() == c.Lowest().Class() {
+						require.Equal(t, 1.0, v.Fidelity, "nothing is lost in %s of %s", v.Frets, symbol)
+						require.Equal(t, symbol, v.Is)
 					}
 				}
-				assert.LessOrEqual(t, v.Reach(p.Usual().Neck()), p.Reach)
-				assert.LessOrEqual(t, v.Count(), 4)
 			}
 		}
 	}
 }
 
-func TestNoVoicingForASmallReach(t *testing.T) {
-	assert.Empty(t, find(t, "F#maj7", neck.Standard, hand.Player{Reach: 5}))
+func contains(list []string, s string) bool {
+	return strings.Contains(" "+strings.Join(list, " ")+" ", " "+s+" ")
+}
+
+// Names of voicings that the program itself gives: the chord that they were
+// made for is the first in nearly all, and among the first three in all, where
+// all its tones sound.
+func TestNamesOfVoicings(t *testing.T) {
+	rootLow, first := 0, 0
+	for _, root := range []string{"C", "F#", "Bb", "E"} {
+		for _, q := range []string{"", "m", "7", "maj7", "m7", "6", "m6", "sus4", "sus2", "dim7", "m7b5", "aug", "add9", "9", "m9", "maj9", "7sus4", "7b9", "7#9", "6/9"} {
+			c := parse(t, root+q)
+			for _, v := range Find(c, Config{Dominated: true, Max: 60}) {
+				if len(v.Lost) > 0 || len(v.Added) > 0 {
+					continue
+				}
+				names := chord.Names(v.classes, v.Bass.Class(), pitch.Key{})
+				at := -1
+				for i, n := range names {
+					if n.Root.Class() == c.Root.Class() && n.Exact() && len(n.Tones) == len(c.Tones) && at < 0 {
+						at = i
+					}
+				}
+				if v.Bass.Class() == c.Root.Class() {
+					rootLow++
+					if at == 0 {
+						first++
+					}
+					assert.True(t, at >= 0 && at < 3, "%s of %s is called %s", v.Frets, c, names[0].Name)
+				}
+			}
+		}
+	}
+	assert.Greater(t, rootLow, 200)
+	assert.Greater(t, float64(first)/float64(rootLow), 0.95)
+}
+
+func TestSchools(t *testing.T) {
+	find := func(symbol string, s School) []Voicing {
+		return Find(parse(t, symbol), Config{School: s, Dominated: true})
+	}
+	letter := shapesOf(find("Cm7", Letter))
+	assert.Contains(t, letter, "x35xxx")
+	assert.Contains(t, letter, "x355xx")
+	assert.Contains(t, letter, "8-10-x-x-x-x")
+	for _, v := range find("Cm7", Letter) {
+		assert.Contains(t, []int{5, 6}, v.Circle)
+		assert.Contains(t, v.Is, "C5")
+	}
+	var said []string
+	for _, v := range find("Bdim", Letter) {
+		said = append(said, v.Frets.String())
+		assert.NotContains(t, v.Kept, "5")
+		assert.Empty(t, v.Added, "%s: no plain fifth under a flat one", v.Frets)
+	}
+	assert.Contains(t, said, "x23xxx", "the altered fifth")
+	assert.Contains(t, said, "x2x4xx", "the octave")
+	assert.Contains(t, said, "x2xxxx", "or the root")
+
+	third := shapesOf(find("G", Third))
+	assert.Contains(t, third, "32xxxx", "a major third on the next string, a fret lower")
+	assert.Contains(t, shapesOf(find("Gm", Third)), "31xxxx")
+	for _, v := range find("Am", Third) {
+		assert.Equal(t, []string{"1", "b3"}, v.Kept)
+		assert.Equal(t, []string{"5"}, v.Lost)
+	}
+	for _, v := range find("F#m", Drone) {
+		assert.Equal(t, [2]int8{0, 0}, [2]int8{v.Frets[4], v.Frets[5]})
+		if v.Frets.String() == "244x00" || v.Frets.String() == "24xx00" {
+			continue
+		}
+		assert.Contains(t, v.Is, "F#")
+	}
+	assert.Contains(t, shapesOf(find("A", Drone)), "x02200")
+	for _, v := range find("C", Few) {
+		assert.True(t, v.Sounding() == 3 || v.Count() <= 1)
+	}
+	assert.Contains(t, shapesOf(find("C", Open)), "x32010")
+
+	// A note that is sung completes the chord.
+	sung := Find(parse(t, "C"), Config{School: Letter, Sung: pitch.Note{Letter: 'E'}})[0]
+	assert.Empty(t, sung.Lost)
+	assert.Equal(t, 1.0, sung.Fidelity)
+	assert.Contains(t, sung.Warnings[0], "is sung")
+}
+
+// Nothing on the front is dominated, and what is off it is.
+func TestFront(t *testing.T) {
+	all := Find(parse(t, "Am7"), Config{Dominated: true})
+	var on []Voicing
+	for _, v := range all {
+		if !v.Dominated {
+			on = append(on, v)
+		}
+	}
+	assert.Len(t, Find(parse(t, "Am7"), Config{}), len(on))
+	for _, v := range all {
+		beaten := false
+		for _, o := range all {
+			beaten = beaten || o.Ease >= v.Ease && o.Fidelity >= v.Fidelity && (o.Ease > v.Ease || o.Fidelity > v.Fidelity)
+		}
+		require.Equal(t, beaten, v.Dominated, v.Frets.String())
+	}
+}
+
+func TestRegionAndBooks(t *testing.T) {
+	b := new(Book)
+	for _, v := range b.Find(parse(t, "D7"), Config{Low: 5, High: 8, Dominated: true}) {
+		for _, fret := range v.Frets {
+			assert.True(t, fret <= 0 || fret >= 5 && fret <= 8, v.Frets.String())
+		}
+	}
+	assert.Equal(t, b.Find(parse(t, "D7"), Config{Max: 5}), Find(parse(t, "D7"), Config{Max: 5}), "a book changes nothing")
+	left := b.Find(parse(t, "D7"), Config{Max: 5, Dominated: true, Player: hand.Player{LeftHanded: true, Picking: hand.Economy}})
+	assert.Len(t, left, 5)
+	assert.Len(t, b.known, 1, "and remembers shapes by what they depend on")
+	assert.Equal(t, 2, bits.OnesCount16(classesOf(neck.Frets{-1, 3, 5, -1, -1, -1}, neck.Standard)))
 }
 
 func BenchmarkFind(b *testing.B) {
-	b.ReportAllocs()
-	for b.Loop() {
-		find(b, "Am7", neck.Standard, hand.Player{})
+	for _, symbol := range []string{"C", "Am7", "F#m7b5", "C13"} {
+		c := parse(b, symbol)
+		b.Run(symbol, func(b *testing.B) {
+			b.ReportAllocs()
+			for b.Loop() {
+				Find(c, Config{Max: 12})
+			}
+		})
 	}
 }
