@@ -286,6 +286,10 @@ func needsBarre(frets neck.Frets, p hand.Player) bool {
 	return len(p.Fingerings(frets)) == 0
 }
 
+// capoTaste is what speaks against each fret that the capo goes up: the sound
+// gets thinner.
+const capoTaste = 0.15
+
 // usualCapo is the highest fret that a capo is put at.
 const usualCapo = 9
 
@@ -295,7 +299,7 @@ func (b *Book) Capos(chords []chord.Chord, cfg Config) []Capo {
 	cfg = cfg.usual()
 	var list []Capo
 	for fret := 0; fret <= usualCapo; fret++ {
-		at := Capo{Fret: fret}
+		at := Capo{Fret: fret, Work: capoTaste * float64(fret)}
 		open := cfg
 		open.Player.Capo = fret
 		seen := map[string]bool{}

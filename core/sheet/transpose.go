@@ -1,0 +1,265 @@
+package sheet
+
+import (
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"valleyside/core/neck"
+	"valleyside/core/pitch"
+	"valleyside/core/song"
+)
+
+// Transposed is a sheet in another key.
+type Transposed struct {
+	Text  string
+	Notes []string // what could not simply be moved, and what became of it
+}
+
+// Transpose writes the sheet in another key of the same mode. Chords are
+// spelled by the new key; frets move along the neck, a part as a whole, up or
+// down by whichever fits and is less. With a capo the frets stay and the capo
+// takes the key up. Sheets with errors, and songs without a key, are refused.
+func (s *Sheet) Transpose(to pitch.Key, capo bool) (Transposed, error) {
+	from := s.Song.Key
+	switch {
+	case !s.OK():
+		return Transposed{}, fmt.Errorf("the sheet has errors; mend them first")
+	case !from.Valid():
+		return Transposed{}, fmt.Errorf("the song has no key; add a line such as key: A minor")
+	case from.Mode != to.Mode:
+		return Transposed{}, fmt.Errorf("the song is in %s; a %s key is needed, such as %s %s", from, from.Mode, to.Tonic, from.Mode)
+	}
+	by := ((to.Tonic.Class()-from.Tonic.Class())%12 + 12) % 12
+	t := transposer{sheet: s, by: by, to: to, capo: capo, last: neck.MaxFret - s.Song.Capo}
+	if capo {
+		at := s.Song.Capo + by
+		if at > MaxCapo {
+			return Transposed{}, fmt.Errorf("the capo would have to sit at fret %d, the limit is %d; transpose by moving instead", at, MaxCapo)
+		}
+	}
+	out := &Sheet{Song: s.Song, lines: make([]line, 0, len(s.lines)+1)}
+	hasCapo := slices.ContainsFunc(s.lines, func(l line) bool { return l.kind == setting && strings.HasPrefix(l.text, "capo: ") })
+	shifts := t.shifts()
+	part := -1
+	for _, l := range s.lines {
+		switch {
+		case l.kind == partName:
+			part++
+		case l.kind == setting && strings.HasPrefix(l.text, "key: "):
+			l.text = "key: " + t.keyOf(part).String()
+			if part < 0 && capo && !hasCapo && by > 0 {
+				out.lines = append(out.lines, l)
+				l = line{kind: setting, text: "capo: " + strconv.Itoa(s.Song.Capo+by)}
+			}
+		case l.kind == setting && strings.HasPrefix(l.text, "capo: ") && capo:
+			l.text = "capo: " + strconv.Itoa(s.Song.Capo+by)
+		case l.kind == music:
+			l.bars = slices.Clone(l.bars)
+			for i := range l.bars {
+				t.where = fmt.Sprintf("%s, %d", s.Song.Parts[l.part].Name, i+1)
+				l.bars[i].slots = t.slots(l.bars[i].slots, shifts[voice{l.part, l.player}], t.keyOf(l.part))
+			}
+		}
+		out.lines = append(out.lines, l)
+	}
+	return Transposed{Text: out.Format(), Notes: t.notes}, nil
+}
+
+// transposer moves the slots of a sheet.
+type transposer struct {
+	sheet *Sheet
+	by    int // semitones up, 0 to 11
+	to    pitch.Key
+	capo  bool
+	last  int // highest fret
+	where string
+	notes []string
+}
+
+// voice is what moves as a whole: the line of a player in a part.
+type voice struct {
+	part   int
+	player string
+}
+
+// keyOf is the new key of a part; −1 is the song's.
+func (t *transposer) keyOf(part int) pitch.Key {
+	old := t.sheet.Song.Key
+	if part >= 0 {
+		if k := t.sheet.Song.Parts[part].Key; k.Valid() {
+			old = k
+		}
+	}
+	if old == t.sheet.Song.Key {
+		return t.to
+	}
+	return old.Transposed(t.by)
+}
+
+// shifts finds for every voice by how many frets it moves: the way up or the
+// way down, whichever keeps more notes on the neck, and of two that keep all
+// the shorter.
+func (t *transposer) shifts() map[voice]int {
+	frets := map[voice][]int{}
+	for _, l := range t.sheet.lines {
+		if l.kind != music {
+			continue
+		}
+		v := voice{l.part, l.player}
+		frets[v] = append(frets[v], []int{}...) // there, also without a note
+		for _, b := range l.bars {
+			eachEvent(b.slots, func(e *song.Event) {
+				for _, n := range e.Notes {
+					if !n.Dead && !n.Harmonic {
+						frets[v] = append(frets[v], n.Fret)
+					}
+				}
+			})
+		}
+	}
+	shifts := map[voice]int{}
+	for v, list := range frets {
+		best, off := 0, -1
+		for _, shift := range []int{t.by, t.by - 12} {
+			outside := 0
+			for _, f := range list {
+				if f+shift < 0 || f+shift > t.last {
+					outside++
+				}
+			}
+			if off < 0 || outside < off || outside == off && abs(shift) < abs(best) {
+				best, off = shift, outside
+			}
+		}
+		shifts[v] = best
+	}
+	return shifts
+}
+
+func abs(n int) int { return max(n, -n) }
+
+// eachEvent calls f for every event among slots.
+func eachEvent(slots []slot, f func(*song.Event)) {
+	for i := range slots {
+		switch slots[i].kind {
+		case group:
+			eachEvent(slots[i].group, f)
+		case plays:
+			f(&slots[i].event)
+		}
+	}
+}
+
+// slots is a moved copy.
+func (t *transposer) slots(list []slot, shift int, key pitch.Key) []slot {
+	list = slices.Clone(list)
+	for i := range list {
+		switch s := &list[i]; s.kind {
+		case group:
+			s.group = t.slots(s.group, shift, key)
+		case plays:
+			t.event(&s.event, shift, key)
+		}
+	}
+	return list
+}
+
+func (t *transposer) say(format string, a ...any) {
+	if n := t.where + ": " + fmt.Sprintf(format, a...); !slices.Contains(t.notes, n) {
+		t.notes = append(t.notes, n)
+	}
+}
+
+// event moves one event.
+func (t *transposer) event(e *song.Event, shift int, key pitch.Key) {
+	if e.Kind == song.Chord {
+		e.Chord = e.Chord.Transposed(t.by, key)
+		if e.Frets != neck.NoFrets && !t.capo {
+			e.Frets = t.shape(e.Frets, e.Chord.Symbol)
+		}
+	}
+	if t.capo {
+		return
+	}
+	e.Notes = slices.Clone(e.Notes)
+	taken := map[neck.String]bool{}
+	for i := range e.Notes {
+		taken[e.Notes[i].String] = true
+	}
+	for i := range e.Notes {
+		t.note(&e.Notes[i], shift, taken)
+	}
+	slices.SortFunc(e.Notes, func(a, b song.Note) int { return int(b.String - a.String) })
+}
+
+// shape moves a voicing, or leaves it to the program where it does not fit.
+func (t *transposer) shape(f neck.Frets, name string) neck.Frets {
+	for _, shift := range []int{t.by, t.by - 12} {
+		moved, fits := f, true
+		for i := range moved {
+			if moved[i] >= 0 {
+				moved[i] += int8(shift)
+				fits = fits && moved[i] >= 0 && int(moved[i]) <= t.last
+			}
+		}
+		if fits {
+			return moved
+		}
+	}
+	t.say("the voicing of %s does not fit the neck there and is left to the program", name)
+	return neck.NoFrets
+}
+
+// note moves one note along its string, or to another string where it would
+// leave the neck.
+func (t *transposer) note(n *song.Note, shift int, taken map[neck.String]bool) {
+	if n.Dead {
+		return
+	}
+	open := t.sheet.Song.Open()
+	fret := n.Fret + shift
+	if !n.Harmonic && fret >= 0 && fret <= t.last {
+		n.Fret = fret
+		return
+	}
+	// Harmonics lie only at their own frets, so they are fretted where they
+	// sound.
+	bend := pitch.Pitch((n.Bend + 50) / 100)
+	sounds := n.Pitch(open) - bend + pitch.Pitch(shift)
+	was := FormatEvent(&song.Event{Kind: song.Notes, Notes: []song.Note{*n}})
+	for _, octave := range []pitch.Pitch{0, 12, -12, 24, -24} {
+		for _, s := range nearestStrings(n.String) {
+			f := open.Fret(s, sounds+octave)
+			if f < 0 || f > t.last || taken[s] && s != n.String {
+				continue
+			}
+			delete(taken, n.String)
+			taken[s] = true
+			n.String, n.Fret, n.Harmonic = s, f, false
+			now := FormatEvent(&song.Event{Kind: song.Notes, Notes: []song.Note{*n}})
+			switch {
+			case octave != 0:
+				t.say("%s has no place there and sounds in another octave, as %s", was, now)
+			default:
+				t.say("%s lies on another string or fret, as %s", was, now)
+			}
+			return
+		}
+	}
+	t.say("%s has no place on this neck and stays where it is: mend it by hand", was)
+}
+
+// nearestStrings lists the strings from one outwards.
+func nearestStrings(s neck.String) []neck.String {
+	list := []neck.String{s}
+	for d := neck.String(1); d < neck.Strings; d++ {
+		for _, at := range []neck.String{s + d, s - d} {
+			if at >= 1 && at <= neck.Strings {
+				list = append(list, at)
+			}
+		}
+	}
+	return list
+}

@@ -1,0 +1,90 @@
+package sheet
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"valleyside/core/pitch"
+	"valleyside/core/song"
+)
+
+func TestTranspose(t *testing.T) {
+	to := func(s string) pitch.Key {
+		k, err := pitch.ParseKey(s)
+		require.NoError(t, err)
+		return k
+	}
+	s := Parse("title: T\nkey: A minor\n\n# stays\nA:\n| Am - F#dim/C - 5A 7A (3E xE) C=x32010 | x3\n\nB:\nkey: C major\n| 12Do 24e 0E Bb |\n")
+	require.True(t, s.OK(), "%v", s.Problems)
+	up, err := s.Transpose(to("C minor"), false)
+	require.NoError(t, err)
+	for _, want := range []string{"key: C minor", "# stays", "Cm -", "Adim/Eb", "8A 10A", "(6E xE)", "Eb=x65343", "x3", "key: Eb major", "Db"} {
+		assert.Contains(t, up.Text, want)
+	}
+	assert.NotEmpty(t, up.Notes, "the harmonic and the last fret")
+	down, err := s.Transpose(to("G minor"), false)
+	require.NoError(t, err)
+	assert.Contains(t, down.Text, "3A 5A")
+	capo, err := s.Transpose(to("C minor"), true)
+	require.NoError(t, err)
+	assert.Contains(t, capo.Text, "key: C minor\ncapo: 3\n")
+	assert.Contains(t, capo.Text, "5A 7A", "the frets stay")
+	assert.Contains(t, capo.Text, "Eb=x32010", "and so does the shape")
+	_, err = s.Transpose(to("C major"), false)
+	assert.ErrorContains(t, err, "a minor key is needed, such as C minor")
+	_, err = Parse("title: T\nA:\n| 0A |\n").Transpose(to("C major"), false)
+	assert.ErrorContains(t, err, "has no key")
+	_, err = Parse("title: T\nkey: C\ncapo: 5\nA:\n| 0A |\n").Transpose(to("B major"), true)
+	assert.ErrorContains(t, err, "fret 16")
+	_, err = Parse("title: T\nkey: C\nA:\n| 99A |\n").Transpose(to("D major"), false)
+	assert.ErrorContains(t, err, "errors")
+}
+
+// Whatever the song and the key, the notes move by the interval, give or take
+// octaves, the rhythm stays, and going back gives the chords again.
+func TestTransposeProperties(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		body := "title: T\nkey: A minor\ntuning: " + rapid.SampledFrom([]string{"standard", "drop D", "open G"}).Draw(t, "tuning") + "\nA:\n|"
+		for range rapid.IntRange(1, 8).Draw(t, "slots") {
+			body += " " + rapid.SampledFrom([]string{"0E", "24e", "5A+7D", "12Go", "7Gb2", "Am7", "D/F#", "Bb", "E7=020100", "x", "-", ".", "(3A 0D)"}).Draw(t, "slot")
+		}
+		s := Parse(body + " |\n")
+		by := rapid.IntRange(0, 11).Draw(t, "by")
+		to := s.Song.Key.Transposed(by)
+		up, err := s.Transpose(to, false)
+		require.NoError(t, err)
+		u := Parse(up.Text)
+		require.True(t, u.OK(), "%s\n%v", up.Text, u.Problems)
+		a, b := s.Song.Parts[0].Bars(), u.Song.Parts[0].Bars()
+		require.Len(t, b, len(a))
+		for i := range a {
+			require.Len(t, b[i].Events, len(a[i].Events))
+			for j := range a[i].Events {
+				x, y := &a[i].Events[j], &b[i].Events[j]
+				require.Equal(t, x.Start, y.Start)
+				require.Equal(t, x.Length, y.Length)
+				if x.Kind == song.Chord {
+					require.Equal(t, (x.Chord.Root.Class()+by)%12, y.Chord.Root.Class())
+				}
+				classes := func(e *song.Event, open func(song.Note) pitch.Pitch, by int) map[int]int {
+					m := map[int]int{}
+					for _, n := range e.Notes {
+						m[(open(n).Class()+by)%12]++
+					}
+					return m
+				}
+				require.Equal(t, classes(x, func(n song.Note) pitch.Pitch { return n.Pitch(s.Song.Open()) }, by),
+					classes(y, func(n song.Note) pitch.Pitch { return n.Pitch(u.Song.Open()) }, 0), up.Text)
+			}
+		}
+		back, err := u.Transpose(s.Song.Key, false)
+		require.NoError(t, err)
+		w := Parse(back.Text)
+		for j := range a[0].Events {
+			require.Equal(t, a[0].Events[j].Chord.Symbol, w.Song.Parts[0].Bars()[0].Events[j].Chord.Symbol)
+		}
+	})
+}
