@@ -12,6 +12,8 @@ type Studio struct {
 	Name        string `json:"name"`
 	StringNames string `db:"string_names" json:"string_names"` // six, low to high
 	Counting    string `json:"counting"`
+	ChordSchool string `db:"chord_school" json:"chord_school"` // of easier chords
+	Numbering   string `json:"numbering"`                      // of minor songs
 	CreatedAt   Moment `db:"created_at" json:"created_at"`
 }
 
@@ -67,6 +69,7 @@ func (s *Store) Studio(ctx context.Context, studio int64) (Studio, error) {
 
 // SetStudio changes the settings of a studio.
 func (s *Store) SetStudio(ctx context.Context, st Studio) error {
-	return change(ctx, s.db, "UPDATE studios SET name = :name, string_names = :names, counting = :counting WHERE id = :id",
-		args{"id": st.ID, "name": st.Name, "names": st.StringNames, "counting": st.Counting})
+	return change(ctx, s.db, `UPDATE studios SET name = :name, string_names = :names, counting = :counting,
+		chord_school = :school, numbering = :numbering WHERE id = :id`,
+		args{"id": st.ID, "name": st.Name, "names": st.StringNames, "counting": st.Counting, "school": st.ChordSchool, "numbering": st.Numbering})
 }

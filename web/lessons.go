@@ -36,7 +36,7 @@ func (s *Server) addLesson(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	sum := s.music.summarize(g.Sheet, w, player, 0)
+	sum := s.music.summarize(g.Sheet, w, s.options(c, player, 0))
 	l := store.Lesson{StudioID: studio(c).ID, SongID: g.ID, Name: g.Title, TargetTempo: sum.Facts.TempoValue, CreatedAt: store.At(s.Now())}
 	for _, p := range sum.Parts {
 		rung := p.Suggest
@@ -113,7 +113,7 @@ func (s *Server) lessonPage(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	sum := s.music.summarize(g.Sheet, w, hand.Player{}, l.TargetTempo)
+	sum := s.music.summarize(g.Sheet, w, s.options(c, hand.Player{}, l.TargetTempo))
 	v := lessonView{Page: s.page(c, l.Name, "songs"), Lesson: l, Song: sum.Facts, SongID: g.ID, Roadmap: sum.Roadmap}
 	chosen := map[string]string{}
 	for _, p := range l.Parts {
@@ -173,7 +173,7 @@ func (s *Server) saveLesson(c *echo.Context) error {
 		l.Name = name
 	}
 	l.Parts = nil
-	for _, p := range s.music.summarize(g.Sheet, nil, hand.Player{}, l.TargetTempo).Parts {
+	for _, p := range s.music.summarize(g.Sheet, nil, s.options(c, hand.Player{}, l.TargetTempo)).Parts {
 		rung := c.FormValue("rung " + p.Name)
 		if _, err := arrange.ParseRung(rung); err != nil {
 			rung = ""
@@ -292,7 +292,7 @@ func (s *Server) drawPart(c *echo.Context, sh *sheet.Sheet, p store.Part, player
 	part := &sh.Song.Parts[i]
 	tempo := lesson.Tempo(sh.Song, part, target)
 	way, _ := arrange.ParseWay(p.Way)
-	version := arrange.New(sh.Song, arrange.Options{Player: player, Tempo: tempo}).Version(i, rung, way)
+	version := arrange.New(sh.Song, s.options(c, player, tempo)).Version(i, rung, way)
 	st := style(c, width)
 	st.Fingers, st.Strokes = true, true
 	return handoutPart{Name: part.Name, Note: part.Note, Cue: part.Cue, Rung: rung, Tempo: tempo, Grade: version.Grade,

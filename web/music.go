@@ -12,6 +12,7 @@ import (
 	"valleyside/core/lesson"
 	"valleyside/core/sheet"
 	"valleyside/core/song"
+	"valleyside/core/voicing"
 	"valleyside/store"
 	"valleyside/web/draw"
 )
@@ -121,6 +122,11 @@ func waysOf(parts []store.Part) ways {
 	return w
 }
 
+// options are how versions are made in a studio.
+func (s *Server) options(c *echo.Context, p hand.Player, tempo float64) arrange.Options {
+	return arrange.Options{Player: p, Tempo: tempo, Book: s.book, School: voicing.School(studio(c).ChordSchool)}
+}
+
 // Part finds a part by name.
 func (s *summary) Part(name string) *partSummary {
 	for i := range s.Parts {
@@ -158,10 +164,11 @@ func facts(s *song.Song) songFacts {
 	return f
 }
 
-// summarize works out a song for a player at a target tempo; 0 is the tempo
-// of the sheet.
-func (m *music) summarize(text string, w ways, p hand.Player, tempo float64) *summary {
-	key := summaryKey{sha256.Sum256(fmt.Appendf(nil, "%s\x00%v", text, w)), p.Usual(), tempo}
+// summarize works out a song for a player and at a target tempo, the tempo of
+// the options; 0 is that of the sheet.
+func (m *music) summarize(text string, w ways, o arrange.Options) *summary {
+	tempo := o.Tempo
+	key := summaryKey{sha256.Sum256(fmt.Appendf(nil, "%s\x00%v\x00%s", text, w, o.School)), o.Player.Usual(), tempo}
 	m.mu.Lock()
 	found := m.summaries[key]
 	m.mu.Unlock()
@@ -182,7 +189,8 @@ func (m *music) summarize(text string, w ways, p hand.Player, tempo float64) *su
 	for i := range sh.Song.Parts {
 		part := &sh.Song.Parts[i]
 		ps := partSummary{Name: part.Name, Bars: part.Written(), Tempo: lesson.Tempo(sh.Song, part, tempo)}
-		versions := arrange.New(sh.Song, arrange.Options{Player: p, Tempo: ps.Tempo}).Ladder(i, w.of(part.Name))
+		o.Tempo = ps.Tempo
+		versions := arrange.New(sh.Song, o).Ladder(i, w.of(part.Name))
 		for _, v := range versions {
 			ps.Rungs = append(ps.Rungs, rungSummary{Rung: v.Rung, Grade: v.Grade, Demands: demands(&v)})
 		}

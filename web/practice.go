@@ -59,7 +59,7 @@ func (s *Server) practicePage(c *echo.Context) error {
 	for _, a := range assignments {
 		names[a.ID] = a.Name
 		sh := sheet.Parse(a.Sheet)
-		l := s.lessonProgress(a, st.Player(), of[a.ID])
+		l := s.lessonProgress(c, a, st.Player(), of[a.ID])
 		for i, p := range a.Parts {
 			part, ok := s.drawPart(c, sh, p, st.Player(), a.TargetTempo, practiceWidth)
 			if !ok {

@@ -5,6 +5,8 @@ import (
 	"slices"
 	"time"
 
+	"github.com/labstack/echo/v5"
+
 	"valleyside/core/arrange"
 	"valleyside/core/hand"
 	"valleyside/core/progress"
@@ -54,8 +56,8 @@ func (l *lessonProgress) Telling() *partProgress {
 
 // lessonProgress reads how far a student is with an assigned lesson. entries
 // are those of the assignment.
-func (s *Server) lessonProgress(a store.Assignment, p hand.Player, entries []store.Entry) lessonProgress {
-	sum := s.music.summarize(a.Sheet, waysOf(a.Parts), p, a.TargetTempo)
+func (s *Server) lessonProgress(c *echo.Context, a store.Assignment, p hand.Player, entries []store.Entry) lessonProgress {
+	sum := s.music.summarize(a.Sheet, waysOf(a.Parts), s.options(c, p, a.TargetTempo))
 	l := lessonProgress{Assignment: a, Song: sum.Facts, Outdated: a.SongVersion < a.Latest}
 	l.Hill = draw.Hill{Width: 300, Height: 36, Label: "Hillside of " + a.Name}
 	for _, part := range a.Parts {

@@ -40,6 +40,8 @@ func (s *Server) routes() {
 	t.GET("/songs/:song/versions/:version", s.songVersion)
 	t.GET("/songs/:song/rungs", s.rungs)
 	t.POST("/songs/:song/rungs", s.changeWay)
+	t.GET("/songs/:song/chords", s.chords)
+	t.POST("/songs/:song/chords", s.chooseVoicing)
 	t.POST("/songs/:song/lessons", s.addLesson)
 
 	t.GET("/lessons/:lesson", s.lessonPage)
@@ -61,6 +63,8 @@ func (s *Server) routes() {
 	t.POST("/students/:student/assignments/:assignment/end", s.endAssignment)
 	t.POST("/students/:student/assignments/:assignment/resume", s.resumeAssignment)
 	t.POST("/students/:student/entries/:entry/delete", s.deleteEntry)
+
+	t.GET("/desk", s.desk)
 
 	t.GET("/settings", s.settings)
 	t.POST("/settings", s.saveSettings)

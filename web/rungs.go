@@ -18,6 +18,7 @@ import (
 	"valleyside/core/neck"
 	"valleyside/core/sheet"
 	"valleyside/core/song"
+	"valleyside/core/voicing"
 	"valleyside/store"
 	"valleyside/web/draw"
 )
@@ -35,12 +36,15 @@ type rungsView struct {
 	Students []store.Student
 	Student  int64
 	Player   hand.Player
+	Tuning   string // another than the song's
+	School   voicing.School
 	Own      bool // the hand differs from the student's
 	Schools  []hand.School
 	Show     map[string]bool
 	Ladder   []ladderRung
 	Chosen   ladderRung
 	Way      arrange.Way
+	Chords   []voicing.School
 	Thins    bool // the rhythm is too fast for the player somewhere
 	With     *ladderRung
 	Lines    []stacked
@@ -139,7 +143,7 @@ func (s *Server) showRungs(c *echo.Context, q url.Values) error {
 	}
 	ctx := c.Request().Context()
 	sh := sheet.Parse(g.Sheet)
-	v := rungsView{Page: s.page(c, "Rungs of "+g.Title, "songs"), Song: g, Facts: facts(sh.Song), Schools: hand.Schools, Query: q.Encode()}
+	v := rungsView{Page: s.page(c, "Rungs of "+g.Title, "songs"), Song: g, Facts: facts(sh.Song), Schools: hand.Schools, Chords: voicing.Schools, Query: q.Encode()}
 	for _, p := range sh.Problems {
 		if p.Severity == sheet.Error {
 			v.Problems++
@@ -210,7 +214,11 @@ func (s *Server) ladder(c *echo.Context, g *song.Song, w ways, q url.Values, v *
 		v.Tempo = t
 	}
 	of := w.of(p.Name)
-	a := arrange.New(g, arrange.Options{Player: v.Player, Tempo: v.Tempo})
+	options := s.options(c, v.Player, v.Tempo)
+	if t, err := neck.Parse(q.Get("tuning")); err == nil && q.Get("tuning") != "" && t != g.Tuning {
+		options.Tuning, v.Tuning = &t, t.String()
+	}
+	a := arrange.New(g, options)
 	versions := a.Ladder(v.Part, of)
 	suggest, _ := lesson.Suggest(versions)
 	chosen, err := arrange.ParseRung(q.Get("rung"))
@@ -246,6 +254,7 @@ func (s *Server) ladder(c *echo.Context, g *song.Song, w ways, q url.Values, v *
 		v.Ladder = append(v.Ladder, r)
 	}
 	v.Thins = v.Thins || v.Way.FullRhythm
+	v.School = cmp.Or(v.Way.School, options.School)
 	detailed := a.Explore(v.Part, chosen, of[chosen])
 	st := style(c, rungsWidth)
 	st.Fingers, st.Strokes, st.NoCount = v.Show["fingers"], v.Show["strokes"], !v.Show["count"]
@@ -490,6 +499,9 @@ func changed(way arrange.Way, form url.Values) (string, error) {
 		way.Replace = true
 	case "typed":
 		way.Replace = false
+	}
+	if school, err := voicing.ParseSchool(form.Get("school")); err == nil {
+		way.School = school
 	}
 	switch form.Get("rhythm") {
 	case "full":

@@ -8,8 +8,10 @@ import (
 
 	"github.com/labstack/echo/v5"
 
+	"valleyside/core/harmony"
 	"valleyside/core/neck"
 	"valleyside/core/song"
+	"valleyside/core/voicing"
 	"valleyside/store"
 )
 
@@ -19,6 +21,7 @@ type settingsView struct {
 	Links    []store.Student
 	Names    []string
 	Email    string
+	Schools  []voicing.School
 }
 
 // stringNames are the ways of naming the strings, low to high.
@@ -30,7 +33,7 @@ func (s *Server) settings(c *echo.Context) error {
 		return err
 	}
 	t := c.Get(teacherKey).(store.Teacher)
-	return c.Render(http.StatusOK, "settings", settingsView{Page: s.page(c, "Settings", "settings"), Settings: studio(c), Links: students, Names: stringNames, Email: t.Email})
+	return c.Render(http.StatusOK, "settings", settingsView{Page: s.page(c, "Settings", "settings"), Settings: studio(c), Links: students, Names: stringNames, Email: t.Email, Schools: voicing.Schools})
 }
 
 func (s *Server) saveSettings(c *echo.Context) error {
@@ -46,6 +49,12 @@ func (s *Server) saveSettings(c *echo.Context) error {
 	switch counting := song.Counting(c.FormValue("counting")); counting {
 	case song.ByBeat, song.ByEighth:
 		st.Counting = string(counting)
+	}
+	if school, err := voicing.ParseSchool(c.FormValue("school")); err == nil {
+		st.ChordSchool = string(school)
+	}
+	if numbering, err := harmony.ParseSchool(c.FormValue("numbering")); err == nil && c.FormValue("numbering") != "" {
+		st.Numbering = string(numbering)
 	}
 	if err := s.Store.SetStudio(c.Request().Context(), st); err != nil {
 		return err

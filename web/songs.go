@@ -34,7 +34,7 @@ func (s *Server) songs(c *echo.Context) error {
 	}
 	v := songsView{Page: s.page(c, "Songs", "songs")}
 	for _, g := range list {
-		v.Songs = append(v.Songs, songRow{g, s.music.summarize(g.Sheet, nil, hand.Player{}, 0)})
+		v.Songs = append(v.Songs, songRow{g, s.music.summarize(g.Sheet, nil, s.options(c, hand.Player{}, 0))})
 	}
 	return c.Render(http.StatusOK, "songs", v)
 }
@@ -104,7 +104,7 @@ func (s *Server) preview(c *echo.Context, text string) preview {
 	sh := sheet.Parse(text)
 	v := preview{Facts: facts(sh.Song), Problems: sh.Problems, Roadmap: roadmapWords(sh.Song)}
 	st := style(c, previewWidth)
-	a := arrange.New(sh.Song, arrange.Options{})
+	a := arrange.New(sh.Song, s.options(c, hand.Player{}, 0))
 	for i := range sh.Song.Parts {
 		p := &sh.Song.Parts[i]
 		part := previewPart{Name: p.Name, Note: p.Note, Cue: p.Cue, Settings: partSettings(sh.Song, p)}

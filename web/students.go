@@ -61,7 +61,7 @@ func (s *Server) students(c *echo.Context) error {
 		a := appointment{Student: st}
 		for _, as := range assignments {
 			if as.StudentID == st.ID {
-				a.Lessons = append(a.Lessons, s.lessonProgress(as, st.Player(), of[as.ID]))
+				a.Lessons = append(a.Lessons, s.lessonProgress(c, as, st.Player(), of[as.ID]))
 			}
 		}
 		v.Students = append(v.Students, a)
@@ -174,7 +174,7 @@ func (s *Server) showStudent(c *echo.Context, st store.Student, link string) err
 	of := byAssignment(entries)
 	for _, a := range assignments {
 		names[a.ID], has[a.LessonID] = a.Name, true
-		v.Lessons = append(v.Lessons, s.lessonProgress(a, st.Player(), of[a.ID]))
+		v.Lessons = append(v.Lessons, s.lessonProgress(c, a, st.Player(), of[a.ID]))
 	}
 	for _, l := range lessons {
 		if !has[l.ID] {

@@ -77,7 +77,7 @@ func (s *Server) today(c *echo.Context) error {
 				continue
 			}
 			lessons[as.ID] = as.Name
-			l := s.lessonProgress(as, st.Player(), of[as.ID])
+			l := s.lessonProgress(c, as, st.Player(), of[as.ID])
 			a.Lessons = append(a.Lessons, l)
 			for _, p := range l.Parts {
 				news := newsOfStudent{st, l.Name, p}

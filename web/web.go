@@ -16,6 +16,7 @@ import (
 	"github.com/labstack/echo/v5"
 	"github.com/labstack/echo/v5/middleware"
 
+	"valleyside/core/voicing"
 	"valleyside/store"
 )
 
@@ -46,6 +47,7 @@ type Server struct {
 	*echo.Echo
 	sessions *scs.SessionManager
 	music    *music
+	book     *voicing.Book
 	limits   *limiter
 }
 
@@ -65,7 +67,7 @@ func New(c Config) (*Server, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := &Server{Config: c, Echo: echo.New(), music: newMusic(), limits: newLimiter()}
+	s := &Server{Config: c, Echo: echo.New(), music: newMusic(), book: new(voicing.Book), limits: newLimiter()}
 	s.sessions = scs.New()
 	s.sessions.Store = sqlite3store.New(c.Store.DB())
 	s.sessions.Lifetime = 14 * 24 * time.Hour

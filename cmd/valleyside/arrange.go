@@ -13,6 +13,7 @@ import (
 	"valleyside/core/pitch"
 	"valleyside/core/sheet"
 	"valleyside/core/song"
+	"valleyside/core/voicing"
 )
 
 func (s *streams) arrangeCommand() *cli.Command {
@@ -20,13 +21,14 @@ func (s *streams) arrangeCommand() *cli.Command {
 		Name: "arrange", Usage: "make easier versions of the parts of a sheet", ArgsUsage: "FILE",
 		Flags: []cli.Flag{
 			jsonFlag(),
-			&cli.StringFlag{Name: "rung", Value: "all", Usage: "one-finger, two-note, octave, three-note, as-written or all"},
+			&cli.StringFlag{Name: "rung", Value: "all", Usage: "one-finger, two-note, octave, three-note, easy-chords, as-written or all"},
 			&cli.StringFlag{Name: "part", Usage: "only the part of this name"},
 			&cli.FloatFlag{Name: "reach", Value: hand.UsualReach, Usage: "widest distance the hand spans, in `MM`"},
 			&cli.FloatFlag{Name: "scale", Value: neck.UsualScale, Usage: "scale length in `MM`"},
 			&cli.FloatFlag{Name: "tempo", Usage: "beats per minute; without it the tempo of the part"},
 			&cli.StringFlag{Name: "prefer", Value: string(arrange.Nearest), Usage: "one-string or nearest"},
 			&cli.StringFlag{Name: "thicken", Value: string(arrange.All), Usage: "all notes or accents only"},
+			&cli.StringFlag{Name: "school", Value: string(voicing.Few), Usage: "of easier chords: letter, third, drone, few, open or all"},
 			&cli.StringFlag{Name: "tuning", Usage: "rewrite for another tuning: a name, or six notes low to high"},
 			&cli.BoolFlag{Name: "free", Usage: "as written, the notes may lie elsewhere"},
 			&cli.BoolFlag{Name: "full-rhythm", Usage: "leave nothing out, however fast"},
@@ -77,6 +79,9 @@ func arrangeOptions(c *cli.Command) (o arrange.Options, way arrange.Way, err err
 		}
 		way = way.Pin(pin)
 	}
+	if way.School, err = voicing.ParseSchool(c.String("school")); err != nil {
+		return o, way, fmt.Errorf("--school: %w", err)
+	}
 	if t := c.String("tuning"); t != "" {
 		tuning, err := neck.Parse(t)
 		if err != nil {
@@ -93,7 +98,8 @@ func (s *streams) arrange(_ context.Context, c *cli.Command) error {
 		return err
 	}
 	rungs := arrange.Rungs
-	if r := c.String("rung"); r != "all" {
+	every := c.String("rung") == "all"
+	if r := c.String("rung"); !every {
 		rung, err := arrange.ParseRung(r)
 		if err != nil {
 			return fmt.Errorf("--rung: %w, or all", err)
@@ -116,9 +122,12 @@ func (s *streams) arrange(_ context.Context, c *cli.Command) error {
 	result := arranged{Title: sh.Song.Title, Tuning: tuning.Spelled(), Parts: []arrangedPart{}}
 	for _, i := range parts {
 		p := arrangedPart{Name: sh.Song.Parts[i].Name}
-		versions := make([]arrange.Version, len(rungs))
-		for k, r := range rungs {
-			versions[k] = a.Version(i, r, way)
+		var versions []arrange.Version
+		for _, r := range rungs {
+			if every && r == arrange.EasyChords && !a.HasChords(i) {
+				continue
+			}
+			versions = append(versions, a.Version(i, r, way))
 		}
 		arrange.Order(versions)
 		for _, v := range versions {

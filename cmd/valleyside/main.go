@@ -74,6 +74,9 @@ func root(in io.Reader, out, errOut io.Writer) *cli.Command {
 		Commands: []*cli.Command{
 			s.serveCommand(), s.demoCommand(), s.backupCommand(),
 			s.checkCommand(), s.formatCommand(), s.arrangeCommand(),
+			s.chordCommand(), s.nameCommand(), s.voicingsCommand(), s.progressionCommand(),
+			s.numbersCommand(), s.keyCommand(), s.transposeCommand(),
+			s.capoCommand(), s.retuneCommand(), s.offsetCommand(),
 		},
 	}
 	for _, c := range app.Commands {

@@ -32,11 +32,14 @@ const (
 	TwoNote   Rung = "two-note"
 	Octave    Rung = "octave"
 	ThreeNote Rung = "three-note"
-	AsWritten Rung = "as-written"
+	// EasyChords plays chords by easier voicings that are chosen together, and
+	// what is written in notes as it is written.
+	EasyChords Rung = "easy-chords"
+	AsWritten  Rung = "as-written"
 )
 
 // Rungs lists all rungs.
-var Rungs = []Rung{OneFinger, TwoNote, Octave, ThreeNote, AsWritten}
+var Rungs = []Rung{OneFinger, TwoNote, Octave, ThreeNote, EasyChords, AsWritten}
 
 // ParseRung reads the name of a rung.
 func ParseRung(s string) (Rung, error) {
@@ -45,14 +48,14 @@ func ParseRung(s string) (Rung, error) {
 			return r, nil
 		}
 	}
-	return "", fmt.Errorf("%q is not a rung; use one-finger, two-note, octave, three-note or as-written", s)
+	return "", fmt.Errorf("%q is not a rung; use one-finger, two-note, octave, three-note, easy-chords or as-written", s)
 }
 
 // Title is what the rung is called on a page.
 func (r Rung) Title() string {
 	return map[Rung]string{
 		OneFinger: "One finger", TwoNote: "Two notes", Octave: "Octaves",
-		ThreeNote: "Three notes", AsWritten: "As written",
+		ThreeNote: "Three notes", EasyChords: "Easier chords", AsWritten: "As written",
 	}[r]
 }
 
@@ -187,12 +190,28 @@ func (a *Arranger) Explore(part int, rung Rung, way Way) Version {
 	return *w.version
 }
 
+// HasChords tells whether a part has chords by name; without any there is
+// nothing that easier chords could change.
+func (a *Arranger) HasChords(part int) bool {
+	bars := a.song.Parts[part].Bars()
+	for b := range bars {
+		for i := range bars[b].Events {
+			if bars[b].Events[i].Kind == song.Chord {
+				return true
+			}
+		}
+	}
+	return false
+}
+
 // Ladder makes all rungs of a part, the easiest first, each the way that ways
 // has for it. Rungs of the same grade know of each other.
 func (a *Arranger) Ladder(part int, ways map[Rung]Way) []Version {
-	versions := make([]Version, len(Rungs))
-	for i, r := range Rungs {
-		versions[i] = a.Version(part, r, ways[r])
+	versions := make([]Version, 0, len(Rungs))
+	for _, r := range Rungs {
+		if r != EasyChords || a.HasChords(part) {
+			versions = append(versions, a.Version(part, r, ways[r]))
+		}
 	}
 	Order(versions)
 	return versions
@@ -237,6 +256,10 @@ type work struct {
 	cost    float64
 }
 
+// literal tells whether notes are played as they are written, with their
+// ornaments.
+func (w *work) literal() bool { return w.rung == AsWritten || w.rung == EasyChords }
+
 // need is an event and the ways in which it can be played.
 type need struct {
 	*event
@@ -254,7 +277,7 @@ func (a *Arranger) solve(part int, rung Rung, way Way) *work {
 	}
 	w := &work{Arranger: a, rung: rung, way: way, version: &Version{Part: part, Rung: rung, Tempo: tempo}}
 	w.score = a.scoreOf(part)
-	if rung != AsWritten && !way.FullRhythm {
+	if !w.literal() && !way.FullRhythm {
 		w.score = w.thinned()
 	}
 	w.prepare()

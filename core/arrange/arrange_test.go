@@ -198,7 +198,11 @@ func checkEvent(t *rapid.T, rung Rung, e Event, from song.Event, open neck.Tunin
 		require.Equal(t, p, note.Pitch.Pitch(), "the name is that of the sound")
 		require.Equal(t, note.Fret > 0, note.Finger != hand.None)
 	}
-	if rung == AsWritten {
+	if rung == EasyChords && from.Kind == song.Chord {
+		require.LessOrEqual(t, e.Fingering.Reach(n), reach)
+		return
+	}
+	if rung == AsWritten || rung == EasyChords {
 		if from.Kind == song.Notes {
 			require.Len(t, e.Notes, len(from.Notes))
 		}

@@ -4,12 +4,14 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 
 	"valleyside/core/grade"
 	"valleyside/core/hand"
 	"valleyside/core/neck"
 	"valleyside/core/pitch"
 	"valleyside/core/song"
+	"valleyside/core/voicing"
 )
 
 // Tastes decide between versions of nearly the same work: low on the neck
@@ -126,7 +128,9 @@ func (c *chooser) choose(main bool) {
 	switch {
 	case e.Dead():
 		c.strikeDead()
-	case c.rung == AsWritten:
+	case c.rung == EasyChords && e.Kind == song.Chord:
+		c.easier()
+	case c.literal():
 		c.asWritten()
 	case c.rung == OneFinger:
 		c.single()
@@ -561,6 +565,67 @@ func (c *chooser) voiced() {
 	c.twoNote()
 	c.why.because += fmt.Sprintf(", because no full voicing lies within a reach of %.0f mm", c.options.Player.Reach)
 }
+
+// easier gives a chord by name what its school has to stand for it: of all its
+// voicings those that are least work with what they lose weighed in.
+func (c *chooser) easier() {
+	symbol := c.from.Chord
+	school := c.options.School
+	if c.way.School != "" {
+		school = c.way.School
+	}
+	cfg := voicing.Config{Tuning: c.tuning, Player: c.options.Player, School: school, Key: c.part.Key}
+	for _, v := range c.options.Book.Choices(symbol, cfg, easierVoicings) {
+		why := "all of it"
+		switch {
+		case len(v.Lost) > 0 && len(v.Added) > 0:
+			why = fmt.Sprintf("without its %s, with %s: %s", strings.Join(v.Lost, " "), v.Added[0], v.Is)
+		case len(v.Lost) > 0:
+			why = fmt.Sprintf("without its %s: %s", strings.Join(v.Lost, " "), v.Is)
+		case len(v.Added) > 0:
+			why = fmt.Sprintf("with %s: %s", v.Added[0], v.Is)
+		case v.Is != symbol.Symbol:
+			why = "as " + v.Is
+		}
+		if len(v.Warnings) > 0 {
+			why += ", " + v.Warnings[0]
+		}
+		c.add(v.Fingering, v.Taste(), why)
+	}
+	for _, shape := range c.pinnedShapes() {
+		known := slices.ContainsFunc(c.choices, func(o choice) bool { return o.Frets == shape })
+		if v, ok := voicing.Describe(symbol, cfg, shape); ok && !known {
+			c.add(v.Fingering, v.Taste(), "as you chose")
+		}
+	}
+	c.why = reason{symbol.String(), strings.ToLower(school.Title())}
+	if len(c.choices) > 0 {
+		return
+	}
+	c.twoNote()
+	c.why.because += ", because no voicing of that kind lies within the hand's reach"
+}
+
+// pinnedShapes lists the shapes that the teacher has pinned for events that
+// sound like this one: they may be of any school.
+func (c *chooser) pinnedShapes() []neck.Frets {
+	var shapes []neck.Frets
+	for _, p := range c.way.Pins {
+		if p.What != PinShape {
+			continue
+		}
+		for i := range c.events {
+			e := &c.events[i]
+			if &c.contents[e.content] == c.content && p.speaksOf(e) && !slices.Contains(shapes, p.Shape) {
+				shapes = append(shapes, p.Shape)
+			}
+		}
+	}
+	return shapes
+}
+
+// easierVoicings is how many voicings of a chord are weighed to make it easier.
+const easierVoicings = 12
 
 // How many usual voicings of a chord are weighed, and the taste against the
 // next in their order.

@@ -174,7 +174,7 @@ func (w *work) lost() string {
 		if strings.Contains(n.why.because, "moved ") {
 			octave++
 		}
-		if w.rung != AsWritten || n.from.Kind != song.Notes {
+		if !w.literal() || n.from.Kind != song.Notes {
 			continue
 		}
 		if c.Sounding() < len(w.contents[n.content].harmony.pitches) {

@@ -28,7 +28,7 @@ func (w *work) pin() {
 			continue
 		}
 		for _, p := range w.way.Pins {
-			if p.speaksOf(n) {
+			if p.speaksOf(n.event) {
 				n.pinned = true
 				w.keepPinned(n, p)
 			}
@@ -36,8 +36,8 @@ func (w *work) pin() {
 	}
 }
 
-func (p Pin) speaksOf(n *need) bool {
-	return (p.Bar == 0 || p.Bar == n.bar+1) && (!p.Event || p.Start == n.from.Start)
+func (p Pin) speaksOf(e *event) bool {
+	return (p.Bar == 0 || p.Bar == e.bar+1) && (!p.Event || p.Start == e.from.Start)
 }
 
 // keepPinned keeps the choices of a need that come nearest to a pin.

@@ -172,8 +172,13 @@ func TestBarsThatAreAlike(t *testing.T) {
 
 func TestLadderIsOrdered(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		ladder := New(drawPart(t), Options{}).Ladder(0, nil)
-		require.Len(t, ladder, len(Rungs))
+		a := New(drawPart(t), Options{})
+		ladder := a.Ladder(0, nil)
+		want := len(Rungs)
+		if !a.HasChords(0) {
+			want-- // no chords to make easier
+		}
+		require.Len(t, ladder, want)
 		seen := map[Rung]bool{}
 		for i, v := range ladder {
 			seen[v.Rung] = true
@@ -184,7 +189,7 @@ func TestLadderIsOrdered(t *testing.T) {
 				}
 			}
 		}
-		require.Len(t, seen, len(Rungs))
+		require.Len(t, seen, want)
 	})
 }
 

@@ -305,7 +305,7 @@ func sorted(m map[int]float64) []int {
 func (w *work) moment(i int) grade.Moment {
 	e := &w.events[i]
 	m := grade.Moment{Seconds: e.gap, Count: e.count, Tied: e.tied, Palm: e.from.Muted(w.part)}
-	if w.rung == AsWritten {
+	if w.literal() {
 		m.Written = e.from
 	}
 	if w.picked(e.from) {
@@ -316,7 +316,7 @@ func (w *work) moment(i int) grade.Moment {
 
 // picked tells whether an event takes a stroke of the pick: on the easier
 // rungs everything does, since ornaments become picked notes.
-func (w *work) picked(e *song.Event) bool { return w.rung != AsWritten || hand.Picked(e) }
+func (w *work) picked(e *song.Event) bool { return !w.literal() || hand.Picked(e) }
 
 // mainEvents tells, for each event, whether it is one that a thickened version
 // makes big: all, or with Accents the first and the longest of each bar, what
@@ -395,7 +395,7 @@ func (a *Arranger) compass() (low, high pitch.Pitch) {
 
 // span is what an event needs to have on the neck.
 func (w *work) span(h *harmony) (low, high pitch.Pitch) {
-	if w.rung == AsWritten && len(h.pitches) > 0 {
+	if w.literal() && len(h.pitches) > 0 {
 		return h.pitches[0], h.pitches[len(h.pitches)-1]
 	}
 	if w.rung == OneFinger || w.rung == Octave {

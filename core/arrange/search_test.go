@@ -15,7 +15,11 @@ import (
 	"valleyside/core/hand"
 	"valleyside/core/pitch"
 	"valleyside/core/song"
+	"valleyside/core/voicing"
 )
+
+// book is shared by the tests that make many arrangers.
+var book = new(voicing.Book)
 
 // drawSmall draws a song small enough to try every version of its part: lines
 // with repeats, a roadmap in which parts loop and follow one another, any
@@ -42,7 +46,7 @@ func drawSmall(t *rapid.T) (*song.Song, Options, Rung, Way) {
 		fmt.Fprintf(&b, " | x%d\n", rapid.IntRange(1, 3).Draw(t, "times"))
 	}
 	fmt.Fprintf(&b, "B:\n| %s %s |\n", slot.Draw(t, "b1"), slot.Draw(t, "b2"))
-	o := Options{Player: hand.Player{
+	o := Options{Book: book, Player: hand.Player{
 		Reach:   rapid.SampledFrom([]float64{0, 70, 95}).Draw(t, "reach"),
 		Picking: rapid.SampledFrom(hand.Schools).Draw(t, "school"),
 		NoBarre: rapid.Bool().Draw(t, "no barre"),

@@ -8,6 +8,7 @@ import (
 	"valleyside/core/hand"
 	"valleyside/core/neck"
 	"valleyside/core/pitch"
+	"valleyside/core/voicing"
 )
 
 // Prefer is how a one-finger version uses the strings.
@@ -35,7 +36,9 @@ type Way struct {
 	Thicken    Thicken
 	Replace    bool // as written: the same notes may lie elsewhere
 	FullRhythm bool // nothing is left out, however fast
-	Pins       []Pin
+	// School is where easier chords come from; empty is that of the studio.
+	School voicing.School
+	Pins   []Pin
 }
 
 // Pin is something that the teacher has decided for a bar or an event.
@@ -169,6 +172,9 @@ func (w Way) String() string {
 	if w.FullRhythm {
 		lines = append(lines, "rhythm full")
 	}
+	if w.School != "" {
+		lines = append(lines, "school "+string(w.School))
+	}
 	for _, p := range w.Pins {
 		lines = append(lines, p.String())
 	}
@@ -190,6 +196,14 @@ func ParseWay(text string) (Way, error) {
 		case "rhythm full":
 			w.FullRhythm = true
 		default:
+			if name, ok := strings.CutPrefix(line, "school "); ok {
+				school, err := voicing.ParseSchool(name)
+				if err != nil {
+					return w, err
+				}
+				w.School = school
+				continue
+			}
 			p, err := ParsePin(line)
 			if err != nil {
 				return w, err

@@ -162,7 +162,7 @@ func (w *work) show(n *need, c *choice) *shown {
 		}
 		s := neck.StringAt(i)
 		p := w.tuning.Pitch(s, int(fret))
-		if w.rung == AsWritten {
+		if w.literal() {
 			p += w.bent(content.from, s)
 		}
 		sh.notes = append(sh.notes, Note{String: s, Fret: int(fret), Finger: c.Fingers[i], Pitch: content.names.At(p)})
@@ -183,7 +183,7 @@ func (w *work) bent(e *song.Event, s neck.String) pitch.Pitch {
 // strike gives the events of a bar their strokes. Only economy picking looks
 // at the strings; otherwise they are the same for all versions of a rhythm.
 func (w *work) strike(bar *Bar, first int) {
-	known := w.strokes[w.rung == AsWritten][first:]
+	known := w.strokes[w.literal()][first:]
 	if school := w.options.Player.Picking; school == hand.Economy {
 		known = w.strokesOf(bar, first, school)
 	}

@@ -44,6 +44,7 @@ const (
 	costAccident  = 0.35
 	costOutOfKey  = 0.5
 	mostNames     = 12
+	farther       = 2.7 // than the best name is not worth saying
 	costFarAtMost = 14
 )
 
@@ -79,6 +80,9 @@ func Names(classes uint16, bass int, key pitch.Key) []Name {
 	slices.SortStableFunc(found, func(a, b candidate) int { return cmp.Compare(a.cost, b.cost) })
 	names := make([]Name, 0, mostNames)
 	for _, c := range found[:min(len(found), mostNames)] {
+		if c.cost > found[0].cost+farther {
+			break
+		}
 		names = append(names, c.name(classes, bass, key))
 	}
 	return names

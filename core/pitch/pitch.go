@@ -49,6 +49,19 @@ func (n Note) String() string {
 	return string(n.Letter) + strings.Repeat(sign, count)
 }
 
+// MarshalText writes n as in String, for JSON.
+func (n Note) MarshalText() ([]byte, error) { return []byte(n.String()), nil }
+
+// UnmarshalText reads what MarshalText wrote.
+func (n *Note) UnmarshalText(text []byte) (err error) {
+	if len(text) == 0 {
+		*n = Note{}
+		return nil
+	}
+	*n, err = ParseNote(string(text))
+	return err
+}
+
 // ParseNote reads a note name: a letter A to G and up to two sharps or flats,
 // as # b or as signs.
 func ParseNote(s string) (Note, error) {

@@ -219,8 +219,11 @@ func (t *transposer) note(n *song.Note, shift int, taken map[neck.String]bool) {
 		return
 	}
 	open := t.sheet.Song.Open()
-	fret := n.Fret + shift
-	if !n.Harmonic && fret >= 0 && fret <= t.last {
+	fret, lowest := n.Fret+shift, 0
+	if n.Bend != 0 {
+		lowest = 1 // an open string cannot be bent
+	}
+	if !n.Harmonic && fret >= lowest && fret <= t.last {
 		n.Fret = fret
 		return
 	}
@@ -232,7 +235,7 @@ func (t *transposer) note(n *song.Note, shift int, taken map[neck.String]bool) {
 	for _, octave := range []pitch.Pitch{0, 12, -12, 24, -24} {
 		for _, s := range nearestStrings(n.String) {
 			f := open.Fret(s, sounds+octave)
-			if f < 0 || f > t.last || taken[s] && s != n.String {
+			if f < lowest || f > t.last || taken[s] && s != n.String {
 				continue
 			}
 			delete(taken, n.String)

@@ -76,6 +76,22 @@ func (b *Book) Progression(slots []Slot, cfg Config) []Chosen {
 	return chosen
 }
 
+// Choices lists the voicings of a chord that are least work by themselves, what
+// is lost of the harmony weighed in, at most so many.
+func (b *Book) Choices(c chord.Chord, cfg Config, most int) []Voicing {
+	cfg = cfg.usual()
+	list := b.choices(Slot{Chord: c, Pin: neck.NoFrets}, cfg)
+	if list[0].Frets == neck.NoFrets {
+		return nil
+	}
+	list = list[:min(most, len(list))]
+	f := finder{chord: c, cfg: cfg}
+	for i := range list {
+		f.describe(&list[i])
+	}
+	return list
+}
+
 // choices lists what a slot chooses among.
 func (b *Book) choices(s Slot, cfg Config) []Voicing {
 	f := finder{chord: s.Chord, cfg: cfg}

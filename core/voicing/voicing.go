@@ -118,6 +118,16 @@ func (b *Book) Find(c chord.Chord, cfg Config) []Voicing {
 	return list
 }
 
+// Describe says of any shape what it is for a chord; ok is false where the
+// player cannot hold it.
+func Describe(c chord.Chord, cfg Config, frets neck.Frets) (v Voicing, ok bool) {
+	f := finder{chord: c, cfg: cfg.usual()}
+	if v, ok = f.measure(frets, All); ok {
+		f.describe(&v)
+	}
+	return v, ok
+}
+
 // score weighs ease and fidelity against one another.
 func (v *Voicing) score() float64 { return v.Ease * v.Fidelity }
 

@@ -168,3 +168,80 @@ func (sh Shape) words() string {
 	}
 	return strings.Join(parts, "; ") + "."
 }
+
+// Tap is a neck to tap shapes on: every fret of every string is a link to the
+// shape with it, or without it where it is there already.
+type Tap struct {
+	Frets       neck.Frets
+	LeftHanded  bool
+	StringNames [neck.Strings]string
+	Width       float64
+	Link        func(neck.Frets) string
+}
+
+// SVG draws the neck.
+func (t Tap) SVG() template.HTML {
+	const gap, top, names = 24.0, 6.0, 22.0
+	var n neck.Neck
+	scale := (t.Width - names - 34) / n.Position(shownFrets)
+	left := func(fret int) float64 {
+		if fret == 0 {
+			return names
+		}
+		return names + 28 + n.Position(fret-1)*scale
+	}
+	right := func(fret int) float64 {
+		if fret == 0 {
+			return names + 28
+		}
+		return names + 28 + n.Position(fret)*scale
+	}
+	x := func(v float64) float64 {
+		if t.LeftHanded {
+			return t.Width - v
+		}
+		return v
+	}
+	height := top + neck.Strings*gap + 18
+	var c canvas
+	c.f(`<svg class="neck tap" role="group" aria-label="A neck to tap on" viewBox="0 0 %s %s" width="%s" height="%s">`, px(t.Width), px(height), px(t.Width), px(height))
+	for fret := range shownFrets + 1 {
+		class := "wire"
+		if fret == 0 {
+			class = "wire nut"
+		}
+		c.f(`<path class="%s" d="M%s %sV%s"/>`, class, px(x(right(fret))), px(top), px(top+neck.Strings*gap))
+		if fret > 0 {
+			c.f(`<text class="fret-number" x="%s" y="%s">%d</text>`, px(x((left(fret)+right(fret))/2)), px(height-5), fret)
+		}
+	}
+	for i := range neck.Strings {
+		s := neck.StringAt(i)
+		y := top + (float64(s)-0.5)*gap
+		name := t.StringNames[i]
+		if name == "" {
+			name = s.String()
+		}
+		c.f(`<text class="name" x="%s" y="%s">%s</text><path class="string" d="M%s %sH%s"/>`, px(x(10)), px(y+4), html.EscapeString(name), px(x(names)), px(y), px(x(right(shownFrets))))
+		for fret := range shownFrets + 1 {
+			next := t.Frets
+			held := int(t.Frets[i]) == fret
+			next[i] = int8(fret)
+			if held {
+				next[i] = neck.Silent
+			}
+			a, b := x(left(fret)), x(right(fret))
+			c.f(`<a href="%s" data-swap=""><rect class="hit" x="%s" y="%s" width="%s" height="%s"/><text class="spoken" x="%s" y="%s">%s string, fret %d%s</text>`,
+				html.EscapeString(t.Link(next)), px(min(a, b)), px(y-gap/2), px(max(a, b)-min(a, b)), px(gap), px(min(a, b)), px(y), s, fret, map[bool]string{true: ", sounding"}[held])
+			switch {
+			case held && fret == 0:
+				c.f(`<circle class="open" cx="%s" cy="%s" r="7"/>`, px((a+b)/2), px(y))
+			case held:
+				c.f(`<circle class="dot" cx="%s" cy="%s" r="8"/>`, px((a+b)/2), px(y))
+			}
+			c.f(`</a>`)
+		}
+	}
+	c.f(`</svg>`)
+	return template.HTML(c.String())
+}

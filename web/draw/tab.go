@@ -201,7 +201,7 @@ func Version(p *song.Part, v *arrange.Version, ridge []float64) []Bar {
 			c := b.column(e.Start)
 			c.Sounds = true
 			c.Stroke, c.Muted, c.Pinned = e.Stroke, e.Muted, e.Pinned
-			if v.Rung == arrange.AsWritten && e.From.Kind == song.Notes {
+			if (v.Rung == arrange.AsWritten || v.Rung == arrange.EasyChords) && e.From.Kind == song.Notes {
 				c.Marks = typed(e.From)
 			} else {
 				for _, n := range e.Notes {

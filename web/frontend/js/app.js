@@ -4,12 +4,14 @@ import editor from "./editor.js";
 import rungs from "./rungs.js";
 import log from "./log.js";
 import { listenForKeys } from "./keys.js";
+import { listenToListen } from "./listen.js";
 
 Alpine.data("editor", editor);
 Alpine.data("rungs", rungs);
 Alpine.data("log", log);
 Alpine.start();
 listenForKeys();
+listenToListen();
 
 // Forms that save themselves when something in them changes.
 document.addEventListener("change", (event) => event.target.closest("form[data-autosubmit]")?.requestSubmit());

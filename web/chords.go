@@ -1,0 +1,333 @@
+package web
+
+import (
+	"encoding/json"
+	"fmt"
+	"html/template"
+	"net/http"
+	"net/url"
+	"slices"
+	"strconv"
+	"strings"
+
+	"github.com/labstack/echo/v5"
+
+	"valleyside/core/arrange"
+	"valleyside/core/chord"
+	"valleyside/core/hand"
+	"valleyside/core/harmony"
+	"valleyside/core/neck"
+	"valleyside/core/pitch"
+	"valleyside/core/sheet"
+	"valleyside/core/song"
+	"valleyside/core/voicing"
+	"valleyside/store"
+	"valleyside/web/draw"
+)
+
+// chordsView is the chords of a song, one of them looked at closely.
+type chordsView struct {
+	Page
+	Song      store.Song
+	Facts     songFacts
+	Key       pitch.Key
+	Guessed   bool // the sheet gives no key
+	Students  []store.Student
+	Student   int64
+	School    voicing.School
+	Schools   []voicing.School
+	Parts     []chordPart
+	At        *chordSlot
+	PartName  string
+	Choices   []choiceCard
+	Before    string // the progression as it is usually played, to be heard
+	After     string // and as it is chosen
+	Capo      int    // tried out
+	Capos     []voicing.Capo
+	Tuning    string // tried out
+	Known     []string
+	Retune    []neck.Retuned
+	Warnings  []string
+	Query     string
+	ShapeKey  string
+	Numbering harmony.School
+}
+
+// chordPart is a part with its chords in order.
+type chordPart struct {
+	Name  string
+	Slots []chordSlot
+	Unmet []arrange.Unmet
+	Grade float64
+}
+
+// chordSlot is a chord where it stands in the form.
+type chordSlot struct {
+	Part, Bar int
+	Start     pitch.Frac
+	Beat      string
+	Chord     chord.Chord
+	Number    harmony.Number
+	Event     *arrange.Event
+	Shape     string
+	Chosen    bool
+	Link      string
+	Hz        string
+}
+
+// choiceCard is a voicing that may be chosen.
+type choiceCard struct {
+	voicing.Voicing
+	Key      int // that chooses it
+	Taken    bool
+	Neck     template.HTML
+	Words    string
+	Mark     string
+	Hz       string
+	EasePart int // of a hundred
+	KeepPart int
+}
+
+// cardWidth is the width of a strip of neck on a card, px.
+const cardWidth = 380
+
+// mostCards is how many voicings are offered.
+const mostCards = 9
+
+func (s *Server) chords(c *echo.Context) error { return s.showChords(c, c.QueryParams()) }
+
+// showChords shows what a query asks for.
+func (s *Server) showChords(c *echo.Context, q url.Values) error {
+	g, err := s.songFrom(c)
+	if err != nil {
+		return err
+	}
+	ctx, home := c.Request().Context(), studio(c)
+	sh := sheet.Parse(g.Sheet)
+	v := chordsView{Page: s.page(c, "Chords of "+g.Title, "songs"), Song: g, Facts: facts(sh.Song), Schools: voicing.Schools, Known: neck.Known(), Query: q.Encode()}
+	if v.Students, err = s.Store.Students(ctx, home.ID); err != nil {
+		return err
+	}
+	var player hand.Player
+	for _, st := range v.Students {
+		if strconv.FormatInt(st.ID, 10) == q.Get("student") {
+			v.Student, player = st.ID, st.Player()
+		}
+	}
+	v.Numbering, _ = harmony.ParseSchool(home.Numbering)
+	if v.School, err = voicing.ParseSchool(q.Get("school")); err != nil {
+		v.School = voicing.School(home.ChordSchool)
+	}
+	v.Key = sh.Song.Key
+	if guesses := harmony.KeysOfSong(sh.Song); !v.Key.Valid() && len(guesses) > 0 {
+		v.Key, v.Guessed = guesses[0].Key, true
+	}
+	tried := s.tryOut(sh.Song, q, &v)
+	w, err := s.waysOfSong(c, g.ID)
+	if err != nil {
+		return err
+	}
+	options := s.options(c, player, 0)
+	options.School = v.School
+	a := arrange.New(tried, options)
+	var all []chord.Chord
+	for i := range tried.Parts {
+		if !a.HasChords(i) {
+			continue
+		}
+		version := a.Explore(i, arrange.EasyChords, w.of(tried.Parts[i].Name)[arrange.EasyChords])
+		part := chordPart{Name: tried.Parts[i].Name, Unmet: version.Unmet, Grade: version.Grade}
+		for b := range version.Bars {
+			for j := range version.Bars[b].Events {
+				e := &version.Bars[b].Events[j]
+				if e.From.Kind != song.Chord {
+					continue
+				}
+				part.Slots = append(part.Slots, chordSlot{Part: i, Bar: b + 1, Start: e.Start, Beat: e.Beat, Chord: e.From.Chord, Event: e,
+					Shape: e.Fingering.Frets.String(), Number: harmony.Numbers([]chord.Chord{e.From.Chord}, v.Key, v.Numbering)[0],
+					Hz:   hertz(e.Fingering.Frets, tried.Open()),
+					Link: linkTo(q, "part", tried.Parts[i].Name, "bar", strconv.Itoa(b+1), "at", e.Start.String())})
+				all = append(all, e.From.Chord)
+			}
+		}
+		v.Parts = append(v.Parts, part)
+	}
+	s.lookAt(c, q, &v, tried, player)
+	if len(all) > 0 {
+		cfg := voicing.Config{Tuning: sh.Song.Tuning, Player: player, Key: v.Key}
+		v.Capos = s.book.Capos(all[:min(len(all), 64)], cfg)[:4]
+	}
+	if c.Request().Header.Get("X-Fragment") != "" {
+		return c.Render(http.StatusOK, "chords#chords", v)
+	}
+	return c.Render(http.StatusOK, "chords", v)
+}
+
+// tryOut is the song with another capo or tuning, as a query asks for: its
+// chords sound the same, only their shapes change.
+func (s *Server) tryOut(g *song.Song, q url.Values, v *chordsView) *song.Song {
+	tried := *g
+	v.Capo = g.Capo
+	if capo, err := strconv.Atoi(q.Get("capo")); err == nil && capo >= 0 && capo <= sheet.MaxCapo {
+		tried.Capo, v.Capo = capo, capo
+	}
+	if t, err := neck.Parse(q.Get("tuning")); err == nil && q.Get("tuning") != "" && t != g.Tuning {
+		tried.Tuning, v.Tuning = t, t.String()
+		retune, warnings := neck.Retune(g.Tuning, t, neck.A4)
+		v.Retune, v.Warnings = retune[:], warnings
+	}
+	if v.Capo > 0 && v.Key.Valid() {
+		v.ShapeKey = v.Key.Transposed(-v.Capo).String()
+	}
+	return &tried
+}
+
+// lookAt finds the chord that is looked at and what may stand for it.
+func (s *Server) lookAt(c *echo.Context, q url.Values, v *chordsView, g *song.Song, player hand.Player) {
+	var chosen *chordPart
+	for i := range v.Parts {
+		p := &v.Parts[i]
+		for j := range p.Slots {
+			slot := &p.Slots[j]
+			named := p.Name == q.Get("part") && strconv.Itoa(slot.Bar) == q.Get("bar") && slot.Start.String() == q.Get("at")
+			if v.At == nil || named {
+				v.At, v.PartName, chosen = slot, p.Name, p
+			}
+		}
+	}
+	if v.At == nil {
+		return
+	}
+	v.At.Chosen = true
+	player.Capo = g.Capo
+	cfg := voicing.Config{Tuning: g.Open(), Player: player, School: v.School, Key: v.Key, Max: mostCards}
+	found := s.book.Find(v.At.Chord, cfg)
+	if len(found) < 3 { // the front alone is short: show what comes close to it
+		cfg.Dominated = true
+		found = s.book.Find(v.At.Chord, cfg)
+	}
+	st := style(c, 0)
+	for i := range found {
+		card := newCard(&found[i], g.Open(), player, st.StringNames, v.At.Chord.Root)
+		card.Key, card.Taken = i+1, found[i].Frets == v.At.Event.Fingering.Frets
+		v.Choices = append(v.Choices, card)
+	}
+	var before, after []strike
+	seconds := 60 / g.Parts[v.At.Part].Tempo * 2
+	for i, slot := range chosen.Slots {
+		at := float64(i) * seconds
+		after = append(after, strike{at, frequencies(slot.Event.Fingering.Frets, g.Open())})
+		if usual := s.book.Usual(slot.Chord, g.Open(), hand.Player{Capo: g.Capo}, 1); len(usual) > 0 {
+			before = append(before, strike{at, frequencies(usual[0].Frets, g.Open())})
+		}
+	}
+	v.Before, v.After = strikes(before), strikes(after)
+}
+
+// newCard describes a voicing in plain words.
+func newCard(v *voicing.Voicing, t neck.Tuning, p hand.Player, names [neck.Strings]string, letter pitch.Note) choiceCard {
+	card := choiceCard{Voicing: *v, Hz: hertz(v.Frets, t), EasePart: int(100 * v.Ease), KeepPart: int(100 * v.Fidelity)}
+	card.Neck = draw.Shape{Fingering: v.Fingering, Player: p, Mutes: v.Mutes(), StringNames: names, Width: cardWidth}.SVG()
+	words := []string{"keeps " + strings.Join(v.Kept, " ")}
+	if len(v.Lost) > 0 {
+		words = append(words, "loses "+strings.Join(v.Lost, " "))
+	}
+	if len(v.Added) > 0 {
+		var added []string
+		for _, n := range v.Added {
+			added = append(added, n.String())
+		}
+		words = append(words, "adds "+strings.Join(added, " "))
+	}
+	words = append(words, fmt.Sprintf("bass %s", v.Bass))
+	card.Words = strings.Join(append(words, v.Warnings...), "; ")
+	if v.Circle > 0 {
+		card.Mark = v.Mark(letter)
+	}
+	return card
+}
+
+// strike is what sounds at a moment, for listening.
+type strike struct {
+	At float64   `json:"at"` // seconds
+	Hz []float64 `json:"hz"` // low to high
+}
+
+func strikes(list []strike) string {
+	b, _ := json.Marshal(list)
+	return string(b)
+}
+
+// frequencies are what the strings of a shape sound.
+func frequencies(f neck.Frets, t neck.Tuning) []float64 {
+	hz := []float64{}
+	for i, fret := range f {
+		if fret >= 0 {
+			hz = append(hz, t.Pitch(neck.StringAt(i), int(fret)).Hz(neck.A4))
+		}
+	}
+	return hz
+}
+
+func hertz(f neck.Frets, t neck.Tuning) string {
+	return strikes([]strike{{0, frequencies(f, t)}})
+}
+
+// chooseVoicing pins a shape for a chord, here or wherever the song has it, or
+// lets its pins go.
+func (s *Server) chooseVoicing(c *echo.Context) error {
+	g, err := s.songFrom(c)
+	if err != nil {
+		return err
+	}
+	form, err := c.FormValues()
+	if err != nil {
+		return err
+	}
+	q, err := url.ParseQuery(form.Get("query"))
+	if err != nil {
+		q = url.Values{}
+	}
+	var shape neck.Frets
+	if form.Get("go") == "" {
+		if shape, err = neck.ParseFrets(form.Get("shape")); err != nil {
+			return wrong(err.Error() + ".")
+		}
+	}
+	parsed := sheet.Parse(g.Sheet).Song
+	for i := range parsed.Parts {
+		p := &parsed.Parts[i]
+		if form.Get("where") != "everywhere" && p.Name != form.Get("part") {
+			continue
+		}
+		err := s.Store.ChangeWay(c.Request().Context(), studio(c).ID, g.ID, p.Name, string(arrange.EasyChords), func(text string) (string, error) {
+			way, _ := arrange.ParseWay(text)
+			bars := p.Bars()
+			for b := range bars {
+				for j := range bars[b].Events {
+					e := &bars[b].Events[j]
+					here := p.Name == form.Get("part") && strconv.Itoa(b+1) == form.Get("bar") && e.Start.String() == form.Get("at")
+					if e.Kind != song.Chord || e.Chord.Symbol != form.Get("symbol") || !here && form.Get("where") != "everywhere" {
+						continue
+					}
+					pin := arrange.Pin{Bar: b + 1, Event: true, Start: e.Start, What: arrange.PinShape, Shape: shape}
+					if form.Get("go") != "" {
+						way.Pins = slices.DeleteFunc(way.Pins, func(o arrange.Pin) bool {
+							return o.Bar == pin.Bar && o.Event && o.Start == pin.Start
+						})
+						continue
+					}
+					way = way.Pin(pin)
+				}
+			}
+			return way.String(), nil
+		})
+		if err != nil {
+			return err
+		}
+	}
+	if c.Request().Header.Get("X-Fragment") != "" {
+		return s.showChords(c, q)
+	}
+	return see(c, "/songs/%d/chords?%s", g.ID, q.Encode())
+}

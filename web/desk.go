@@ -1,0 +1,269 @@
+package web
+
+import (
+	"fmt"
+	"html/template"
+	"net/http"
+	"strconv"
+	"strings"
+
+	"github.com/labstack/echo/v5"
+
+	"valleyside/core/chord"
+	"valleyside/core/hand"
+	"valleyside/core/harmony"
+	"valleyside/core/neck"
+	"valleyside/core/pitch"
+	"valleyside/core/voicing"
+	"valleyside/store"
+	"valleyside/web/draw"
+)
+
+// deskView answers quick questions about chords, without a song.
+type deskView struct {
+	Page
+	Students []store.Student
+	Student  int64
+	Tuning   string
+	Known    []string
+	Schools  []voicing.School
+	School   voicing.School
+	Symbol   string
+	Error    string
+	Chord    *chord.Chord
+	Tones    string
+	Cards    []choiceCard
+	Frets    string
+	Tap      template.HTML
+	Names    []deskName
+	TapHz    string
+	Chords   string // a progression
+	Problem  string
+	Keys     string
+	Chosen   []deskChord
+	Capos    []voicing.Capo
+	Hear     string
+	To       string
+	Retune   []neck.Retuned
+	Warnings []string
+	Heard    string
+	As       string
+	Record   string
+	Strings  []deskString
+}
+
+type deskName struct{ Name, Words string }
+
+type deskChord struct {
+	choiceCard
+	Chord  chord.Chord
+	Number string
+	Why    string
+	Change string
+}
+
+type deskString struct {
+	String neck.String
+	Hz     float64
+}
+
+// tapWidth is the width of the neck to tap on, px.
+const tapWidth = 560
+
+func (s *Server) desk(c *echo.Context) error {
+	q := c.QueryParams()
+	home := studio(c)
+	v := deskView{Page: s.page(c, "Chord desk", "desk"), Known: neck.Known(), Schools: voicing.Schools, Tuning: "standard",
+		Symbol: strings.TrimSpace(q.Get("symbol")), Frets: q.Get("frets"), Chords: q.Get("chords"), To: q.Get("to"), Heard: q.Get("heard"), As: q.Get("as")}
+	var err error
+	if v.Students, err = s.Store.Students(c.Request().Context(), home.ID); err != nil {
+		return err
+	}
+	var player hand.Player
+	for _, st := range v.Students {
+		if strconv.FormatInt(st.ID, 10) == q.Get("student") {
+			v.Student, player = st.ID, st.Player()
+		}
+	}
+	if v.School, err = voicing.ParseSchool(q.Get("school")); err != nil {
+		v.School = voicing.All
+	}
+	tuning := neck.Standard
+	if t, err := neck.Parse(q.Get("tuning")); err == nil && q.Get("tuning") != "" {
+		tuning, v.Tuning = t, t.String()
+	}
+	st := style(c, 0)
+	cfg := voicing.Config{Tuning: tuning, Player: player, School: v.School, Max: mostCards}
+	if v.Symbol == "" && v.Frets == "" && v.Chords == "" {
+		v.Symbol = "Am7"
+	}
+	s.deskSymbol(&v, cfg, st)
+	s.deskFrets(&v, q, tuning, player, st)
+	s.deskProgression(&v, cfg, home, st)
+	deskTuning(&v, tuning)
+	if c.Request().Header.Get("X-Fragment") != "" {
+		return c.Render(http.StatusOK, "desk#desk", v)
+	}
+	return c.Render(http.StatusOK, "desk", v)
+}
+
+// deskSymbol says what a symbol means and how to play it.
+func (s *Server) deskSymbol(v *deskView, cfg voicing.Config, st draw.Style) {
+	if v.Symbol == "" {
+		return
+	}
+	ch, err := chord.Parse(v.Symbol)
+	if err != nil {
+		v.Error = err.Error()
+		return
+	}
+	v.Chord = &ch
+	var tones []string
+	for _, t := range ch.Tones {
+		tones = append(tones, fmt.Sprintf("%s %s", t.Note, t.Degree))
+	}
+	v.Tones = strings.Join(tones, ", ")
+	found := s.book.Find(ch, cfg)
+	if len(found) < 3 {
+		cfg.Dominated = true
+		found = s.book.Find(ch, cfg)
+	}
+	for i := range found {
+		card := newCard(&found[i], cfg.Tuning, cfg.Player, st.StringNames, ch.Root)
+		card.Key = i + 1
+		v.Cards = append(v.Cards, card)
+	}
+}
+
+// deskFrets names the shape that is tapped.
+func (s *Server) deskFrets(v *deskView, q map[string][]string, tuning neck.Tuning, player hand.Player, st draw.Style) {
+	frets := neck.NoFrets
+	if f, err := neck.ParseFrets(v.Frets); err == nil {
+		frets = f
+	}
+	v.Tap = draw.Tap{Frets: frets, LeftHanded: player.LeftHanded, StringNames: st.StringNames, Width: tapWidth,
+		Link: func(f neck.Frets) string {
+			if f == neck.NoFrets {
+				return linkTo(q, "frets", "")
+			}
+			return linkTo(q, "frets", f.String())
+		}}.SVG()
+	if frets == neck.NoFrets {
+		return
+	}
+	classes, bass, low := uint16(0), 0, pitch.Pitch(1000)
+	for i, fret := range frets {
+		if fret >= 0 {
+			p := tuning.Pitch(neck.StringAt(i), int(fret))
+			classes |= 1 << p.Class()
+			if p < low {
+				low, bass = p, p.Class()
+			}
+		}
+	}
+	v.TapHz = hertz(frets, tuning)
+	for _, n := range chord.Names(classes, bass, pitch.Key{})[:] {
+		var words []string
+		if len(n.Missing) > 0 {
+			words = append(words, "without "+strings.Join(n.Missing, " "))
+		}
+		for _, e := range n.Extra {
+			words = append(words, "with "+e.String())
+		}
+		var notes []string
+		for _, t := range n.Tones {
+			notes = append(notes, t.String())
+		}
+		v.Names = append(v.Names, deskName{n.Name, strings.Join(append(words, strings.Join(notes, " ")), "; ")})
+	}
+}
+
+// deskProgression chooses voicings for chords together.
+func (s *Server) deskProgression(v *deskView, cfg voicing.Config, home store.Studio, st draw.Style) {
+	var slots []voicing.Slot
+	var chords []chord.Chord
+	for _, f := range strings.FieldsFunc(v.Chords, func(r rune) bool { return strings.ContainsRune(" ,|", r) }) {
+		ch, err := chord.Parse(f)
+		if err != nil {
+			v.Problem = err.Error()
+			return
+		}
+		chords = append(chords, ch)
+		slots = append(slots, voicing.Slot{Chord: ch, Seconds: 1.5, Pin: neck.NoFrets})
+	}
+	const most = 64
+	if len(chords) == 0 {
+		return
+	}
+	if len(chords) > most {
+		v.Problem = fmt.Sprintf("these are %d chords; write %d at most", len(chords), most)
+		return
+	}
+	guesses := harmony.Keys(chords)
+	key := guesses[0].Key
+	v.Keys = fmt.Sprintf("likely %s, or %s", key, guesses[1].Key)
+	numbering, _ := harmony.ParseSchool(home.Numbering)
+	numbers := harmony.Numbers(chords, key, numbering)
+	cfg.Max, cfg.Key = 0, key
+	var sound []strike
+	for i, chosen := range s.book.Progression(slots, cfg) {
+		d := deskChord{Chord: chosen.Chord, Number: numbers[i].Number, Why: numbers[i].Why}
+		d.choiceCard = newCard(&chosen.Voicing, cfg.Tuning, cfg.Player, st.StringNames, chosen.Chord.Root)
+		if i > 0 {
+			d.Change = changeWords(chosen.Change)
+		}
+		sound = append(sound, strike{1.5 * float64(i), frequencies(chosen.Frets, cfg.Tuning)})
+		v.Chosen = append(v.Chosen, d)
+	}
+	v.Hear = strikes(sound)
+	v.Capos = s.book.Capos(chords, voicing.Config{Tuning: cfg.Tuning, Player: cfg.Player, Key: key})[:3]
+}
+
+// changeWords says what makes a change easy or hard.
+func changeWords(ch voicing.Change) string {
+	var parts []string
+	names := func(list []neck.String) string {
+		var s []string
+		for _, one := range list {
+			s = append(s, one.String())
+		}
+		return strings.Join(s, " ")
+	}
+	if len(ch.Anchors) > 0 {
+		parts = append(parts, "fingers stay on "+names(ch.Anchors))
+	}
+	if len(ch.Guides) > 0 {
+		parts = append(parts, "fingers slide along "+names(ch.Guides))
+	}
+	if ch.Shift > 0 {
+		parts = append(parts, fmt.Sprintf("the hand moves %.0f mm", ch.Shift))
+	}
+	if len(parts) == 0 {
+		return "the hand stays where it is"
+	}
+	return strings.Join(parts, "; ")
+}
+
+// deskTuning plans a retuning, and says how far a record is off.
+func deskTuning(v *deskView, from neck.Tuning) {
+	if to, err := neck.Parse(v.To); err == nil && v.To != "" {
+		retune, warnings := neck.Retune(from, to, neck.A4)
+		v.Retune, v.Warnings = retune[:], warnings
+	}
+	if v.Heard == "" {
+		return
+	}
+	hz, err := strconv.ParseFloat(strings.Replace(v.Heard, ",", ".", 1), 64)
+	note, errNote := pitch.ParseSpelled(v.As)
+	if err != nil || errNote != nil || hz < 10 || hz > 20000 {
+		v.Record = "Write the frequency in Hz, and the note that it should be with its octave, as in 435 and A4."
+		return
+	}
+	cents := neck.Cents(hz, note.Pitch(), neck.A4)
+	v.Record = fmt.Sprintf("%+.0f cents. Play the record at %.2f %% of its speed (its tempo changes by the same), or tune to it:", cents, 100*neck.Rate(cents))
+	from.Cents += cents
+	for i := range neck.Strings {
+		s := neck.StringAt(i)
+		v.Strings = append(v.Strings, deskString{s, from.Hz(s, neck.A4)})
+	}
+}
