@@ -49,6 +49,7 @@ type chordsView struct {
 	Retune    []neck.Retuned
 	Warnings  []string
 	Query     string
+	Sung      string // a note that the voice has
 	ShapeKey  string
 	Numbering harmony.School
 }
@@ -201,6 +202,9 @@ func (s *Server) lookAt(c *echo.Context, q url.Values, v *chordsView, g *song.So
 	v.At.Chosen = true
 	player.Capo = g.Capo
 	cfg := voicing.Config{Tuning: g.Open(), Player: player, School: v.School, Key: v.Key, Max: mostCards}
+	if n, err := pitch.ParseNote(q.Get("sung")); err == nil {
+		cfg.Sung, v.Sung = n, n.String()
+	}
 	found := s.book.Find(v.At.Chord, cfg)
 	if len(found) < 3 { // the front alone is short: show what comes close to it
 		cfg.Dominated = true
@@ -330,4 +334,33 @@ func (s *Server) chooseVoicing(c *echo.Context) error {
 		return s.showChords(c, q)
 	}
 	return see(c, "/songs/%d/chords?%s", g.ID, q.Encode())
+}
+
+// transposeSong puts the song into another key, as a draft to look at.
+func (s *Server) transposeSong(c *echo.Context) error {
+	g, err := s.songFrom(c)
+	if err != nil {
+		return err
+	}
+	to, err := pitch.ParseKey(c.FormValue("to"))
+	if err != nil {
+		return wrong(err.Error() + ".")
+	}
+	moved, err := sheet.Parse(g.Sheet).Transpose(to, c.FormValue("how") == "capo")
+	if err != nil {
+		return wrong(err.Error() + ".")
+	}
+	if err := s.Store.SaveDraft(c.Request().Context(), studio(c).ID, g.ID, &moved.Text); err != nil {
+		return err
+	}
+	text := fmt.Sprintf("This is %s in %s, not saved yet.", g.Title, to)
+	const most = 4
+	for _, n := range moved.Notes[:min(len(moved.Notes), most)] {
+		text += " " + n + "."
+	}
+	if len(moved.Notes) > most {
+		text += fmt.Sprintf(" And %d more notes moved to other places.", len(moved.Notes)-most)
+	}
+	s.notice(c, fmt.Sprintf("/songs/%d/draft/discard", g.ID), "%s", text)
+	return see(c, "/songs/%d", g.ID)
 }

@@ -29,6 +29,7 @@ type deskView struct {
 	Schools  []voicing.School
 	School   voicing.School
 	Symbol   string
+	Sung     string
 	Error    string
 	Chord    *chord.Chord
 	Tones    string
@@ -68,7 +69,7 @@ type deskString struct {
 }
 
 // tapWidth is the width of the neck to tap on, px.
-const tapWidth = 560
+const tapWidth = 390
 
 func (s *Server) desk(c *echo.Context) error {
 	q := c.QueryParams()
@@ -94,6 +95,9 @@ func (s *Server) desk(c *echo.Context) error {
 	}
 	st := style(c, 0)
 	cfg := voicing.Config{Tuning: tuning, Player: player, School: v.School, Max: mostCards}
+	if n, err := pitch.ParseNote(q.Get("sung")); err == nil {
+		cfg.Sung, v.Sung = n, n.String()
+	}
 	if v.Symbol == "" && v.Frets == "" && v.Chords == "" {
 		v.Symbol = "Am7"
 	}

@@ -42,6 +42,7 @@ func (s *Server) routes() {
 	t.POST("/songs/:song/rungs", s.changeWay)
 	t.GET("/songs/:song/chords", s.chords)
 	t.POST("/songs/:song/chords", s.chooseVoicing)
+	t.POST("/songs/:song/transpose", s.transposeSong)
 	t.POST("/songs/:song/lessons", s.addLesson)
 
 	t.GET("/lessons/:lesson", s.lessonPage)

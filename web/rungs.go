@@ -14,6 +14,7 @@ import (
 
 	"valleyside/core/arrange"
 	"valleyside/core/hand"
+	"valleyside/core/harmony"
 	"valleyside/core/lesson"
 	"valleyside/core/neck"
 	"valleyside/core/sheet"
@@ -32,6 +33,7 @@ type rungsView struct {
 	Parts    []string
 	Part     int
 	PartName string
+	Scale    string // of the riff, and where it lies
 	Tempo    float64
 	Students []store.Student
 	Student  int64
@@ -255,6 +257,7 @@ func (s *Server) ladder(c *echo.Context, g *song.Song, w ways, q url.Values, v *
 	}
 	v.Thins = v.Thins || v.Way.FullRhythm
 	v.School = cmp.Or(v.Way.School, options.School)
+	v.Scale = scaleWords(g, v.Part)
 	detailed := a.Explore(v.Part, chosen, of[chosen])
 	st := style(c, rungsWidth)
 	st.Fingers, st.Strokes, st.NoCount = v.Show["fingers"], v.Show["strokes"], !v.Show["count"]
@@ -278,6 +281,22 @@ func (s *Server) ladder(c *echo.Context, g *song.Song, w ways, q url.Values, v *
 			v.With = &v.Ladder[i]
 		}
 	}
+}
+
+// scaleWords names the scale of a riff, its position, and what it borrows.
+func scaleWords(g *song.Song, part int) string {
+	var words []string
+	if scale, ok := harmony.ScaleOf(g, part); ok {
+		text := scale.Name
+		if scale.Top > 0 {
+			text += fmt.Sprintf(", frets %d to %d", scale.Low, scale.Top)
+		}
+		words = append(words, text)
+	}
+	if foreign := harmony.Foreign(g, part); len(foreign) > 0 {
+		words = append(words, "outside the key: "+strings.Join(foreign, "; "))
+	}
+	return strings.Join(words, "; ")
 }
 
 // linkTo is the address of what a query shows with some fields changed; an

@@ -44,7 +44,7 @@ const (
 	costAccident  = 0.35
 	costOutOfKey  = 0.5
 	mostNames     = 12
-	farther       = 2.7 // than the best name is not worth saying
+	farther       = 2.4 // than the best name is not worth saying
 	costFarAtMost = 14
 )
 

@@ -39,7 +39,7 @@ func ParseSchool(s string) (School, error) {
 // Number is a chord in its key.
 type Number struct {
 	Chord    chord.Chord
-	Number   string // the degree and the quality, such as "6m" or "b7"
+	Number   string // the degree and the quality, such as "6m", "b7" or "5(7)"
 	Borrowed bool
 	Why      string // what is borrowed, and from where
 }
@@ -71,6 +71,9 @@ func degree(n, from pitch.Note) string { return steps[(n.Class()-from.Class()+12
 // suffix is the quality of a chord as it is written after its number.
 func suffix(c chord.Chord) string {
 	s := strings.TrimPrefix(chord.Chord{Root: c.Root, Tones: c.Tones}.Canonical(), c.Root.String())
+	if s != "" && s[0] >= '0' && s[0] <= '9' {
+		s = "(" + s + ")" // so that the 5 of a seventh chord does not read as 57
+	}
 	return s
 }
 

@@ -36,9 +36,9 @@ func TestNumbers(t *testing.T) {
 		{"Em C G D", "G major", Relative, "6m 4 1 5"},
 		{"Am F C G", "A minor", Relative, "6m 4 1 5"},
 		{"Am F C G", "A minor", Tonic, "1m b6 b3 b7"},
-		{"C/G Dm7 G7sus4 B5", "C major", Relative, "1/5 2m7 57sus4 75"},
-		{"E7 D A", "A mixolydian", Tonic, "57 4 1"},
-		{"Gm Cm D7", "G minor", Tonic, "1m 4m 57"},
+		{"C/G Dm7 G7sus4 B5", "C major", Relative, "1/5 2m7 5(7sus4) 7(5)"},
+		{"E7 D A", "A mixolydian", Tonic, "5(7) 4 1"},
+		{"Gm Cm D7", "G minor", Tonic, "1m 4m 5(7)"},
 		{"Bbm Eb Ab", "Ab", Tonic, "2m 5 1"},
 	} {
 		var got []string

@@ -286,6 +286,7 @@ const (
 	losesTension = 0.12
 	turnsBass    = 0.12
 	turnsToFifth = 0.06
+	turnsPower   = 0.25
 	losesBass    = 0.15 // that a slash names
 	clashes      = 0.3  // a half step from a tone of the chord
 	rubs         = 0.12
@@ -314,9 +315,12 @@ func (f *finder) fidelity(classes uint16, bass int) float64 {
 			left -= losesBass
 		}
 	} else if bass != root && classes&(1<<root) != 0 {
-		if (bass-root+12)%12 == 7 {
+		switch {
+		case len(f.chord.Tones) == 2:
+			left -= turnsPower // a fourth is heard from its upper note
+		case (bass-root+12)%12 == 7:
 			left -= turnsToFifth
-		} else {
+		default:
 			left -= turnsBass
 		}
 	}

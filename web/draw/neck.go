@@ -29,6 +29,8 @@ const (
 	stripNames = 26.0 // room for the names of the strings
 	stripNut   = 26.0 // and for what sounds open
 	shownFrets = 12
+	fewFrets   = 7 // on a narrow strip
+	narrow     = 500.0
 )
 
 // SVG draws the shape, mirrored for players who play left-handed.
@@ -38,6 +40,9 @@ func (sh Shape) SVG() template.HTML {
 	}
 	n := sh.Player.Usual().Neck()
 	last := shownFrets
+	if sh.Width < narrow {
+		last = fewFrets
+	}
 	for _, f := range sh.Frets {
 		last = max(last, int(f)+1)
 	}
