@@ -87,7 +87,10 @@ func enumerate(c chord.Chord, t neck.Tuning, p hand.Player) []shape {
 	if c.Bass.Valid() {
 		s.wanted |= 1 << c.Bass.Class()
 	}
-	s.strings = min(3, len(c.Tones))
+	s.strings, s.fingers = min(3, len(c.Tones)), 4
+	if p.Thumb {
+		s.fingers++
+	}
 	for i := range neck.Strings {
 		for fret := 0; fret <= min(highest, s.neck.LastFret()); fret++ {
 			if s.wanted&(1<<t.Pitch(neck.StringAt(i), fret).Class()) != 0 {
@@ -128,6 +131,7 @@ type search struct {
 	needed   uint16 // those that must
 	mostLost int
 	strings  int // that have to sound at least
+	fingers  int // that the player has
 	frets    [neck.Strings][]int8
 	reach    [neck.MaxFret + 1]int8
 	found    []shape
@@ -179,7 +183,7 @@ func (s *search) extend(i int, f neck.Frets, h held) {
 
 // consider keeps a shape that is the chord and that the hand can hold.
 func (s *search) consider(f neck.Frets, h held) {
-	if h.sounding < s.strings || s.needed&^h.classes != 0 || !mutable(f) {
+	if h.sounding < s.strings || s.needed&^h.classes != 0 || !mutable(f) || fingers(f) > s.fingers {
 		return
 	}
 	lost := 0
@@ -200,6 +204,25 @@ func (s *search) consider(f neck.Frets, h held) {
 		}
 	}
 	s.found = append(s.found, shape{g, hold, h.classes, low.Class()})
+}
+
+// fingers is how many fingers a shape takes at least: strings at one fret share
+// one where nothing between them has to sound below it.
+func fingers(f neck.Frets) int {
+	n := 0
+	for i, fret := range f {
+		if fret <= 0 {
+			continue
+		}
+		n++
+		for j := i - 1; j >= 0 && f[j] >= fret; j-- {
+			if f[j] == fret {
+				n--
+				break
+			}
+		}
+	}
+	return n
 }
 
 // mutable tells whether a finger lies next to every silent string inside a
