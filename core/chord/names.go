@@ -16,7 +16,7 @@ type Name struct {
 	Tones   []pitch.Note `json:"tones"`   // of the chord that is named
 	Missing []string     `json:"missing"` // degrees of it that do not sound
 	Extra   []pitch.Note `json:"extra"`   // what sounds beside it
-	// Cost is how far the name is fetched: 0 is a triad on its root.
+	// Cost is how far the name is fetched: least is a triad on its root.
 	Cost float64 `json:"-"`
 }
 
@@ -34,7 +34,9 @@ const (
 	costTension   = 2.2
 	costFifth     = 0.6
 	costFifthRich = 1.2 // of a chord of five tones or more
-	costRare      = 1.0
+	costFifthSus  = 1.5 // of a chord without a third
+	costRare      = 2.0
+	costLoose     = 2.0 // a slash below a chord that is not whole
 	costNinth     = 1.0 // below an eleventh or thirteenth
 	costInverted  = 2.0 // a tone of the chord in the bass
 	costDeep      = 0.9 // and it is neither the third nor the fifth
@@ -43,13 +45,15 @@ const (
 	costTone      = 0.3 // for each tone beyond a triad
 	costAccident  = 0.35
 	costOutOfKey  = 0.5
+	bonusWhole    = 1.0 // the whole chord on its root
 	mostNames     = 12
-	farther       = 2.4 // than the best name is not worth saying
+	farther       = 2.4 // than the best is not worth saying of a name that does not fit exactly
 	costFarAtMost = 14
 )
 
 // Names lists what notes can be called, given as pitch classes (bit n is the
-// class n) and the class that sounds lowest, the best name first. A bass that
+// class n) and the class that sounds lowest, the best name first, one for each
+// root: one that says exactly what sounds where there is any. A bass that
 // somebody else plays is the lowest note. key spells the roots and breaks ties
 // in favour of its own chords; the zero Key does neither.
 func Names(classes uint16, bass int, key pitch.Key) []Name {
@@ -62,12 +66,12 @@ func Names(classes uint16, bass int, key pitch.Key) []Name {
 		for i := range qualities {
 			q := &qualities[i]
 			if c, ok := q.fit(rooted, low, false); ok {
-				found = append(found, candidate{c, root, i, false})
+				found = append(found, candidate{c, root, i, false, rooted == q.mask})
 			}
 			// The bass may be a note beside the chord.
 			if sounds && low != 0 && q.mask&(1<<low) == 0 {
 				if c, ok := q.fit(rooted&^(1<<low), low, true); ok {
-					found = append(found, candidate{c, root, i, true})
+					found = append(found, candidate{c, root, i, true, rooted&^(1<<low) == q.mask})
 				}
 			}
 		}
@@ -79,11 +83,13 @@ func Names(classes uint16, bass int, key pitch.Key) []Name {
 	}
 	slices.SortStableFunc(found, func(a, b candidate) int { return cmp.Compare(a.cost, b.cost) })
 	names := make([]Name, 0, mostNames)
-	for _, c := range found[:min(len(found), mostNames)] {
-		if c.cost > found[0].cost+farther {
+	for i, c := range found {
+		if len(names) == mostNames {
 			break
 		}
-		names = append(names, c.name(classes, bass, key))
+		if (c.exact || c.cost <= found[0].cost+farther) && c.bestOf(found, i) {
+			names = append(names, c.name(classes, bass, key))
+		}
 	}
 	return names
 }
@@ -94,6 +100,26 @@ type candidate struct {
 	root    int
 	quality int
 	slash   bool
+	exact   bool
+}
+
+// bestOf tells whether the candidate at an index, of those in the order of
+// their costs, is worth saying beside the others with its root: one that is not
+// exact only where none is, one with a slash only before the one without.
+func (c candidate) bestOf(found []candidate, at int) bool {
+	for i, other := range found {
+		if other.root != c.root || i == at {
+			continue
+		}
+		switch {
+		case c.exact && !c.slash && (!other.exact || other.slash || i > at):
+		case c.exact && c.slash && (!other.exact || i > at && other.cost > c.cost):
+		case !c.exact && !other.exact && i > at:
+		default:
+			return false
+		}
+	}
+	return true
 }
 
 // rotate turns classes so that root is bit 0.
@@ -109,14 +135,19 @@ func (q *Quality) fit(rooted uint16, low int, slash bool) (cost float64, ok bool
 		return 0, false
 	}
 	cost = q.cost
+	if slash && missing != 0 {
+		cost += costLoose
+	}
 	if extra != 0 {
 		cost += costExtra
 	}
-	for ; missing != 0; missing &= missing - 1 {
-		cost += q.worth[bits.TrailingZeros16(missing)]
+	for m := missing; m != 0; m &= m - 1 {
+		cost += q.worth[bits.TrailingZeros16(m)]
 	}
 	switch {
-	case slash && len(q.tones) == 3:
+	case low == 0 && missing == 0 && extra == 0:
+		cost -= bonusWhole
+	case slash && q.mask == majorTriad || slash && q.mask == minorTriad:
 		cost += costSlashed
 	case slash:
 		cost += costSlash
@@ -128,6 +159,12 @@ func (q *Quality) fit(rooted uint16, low int, slash bool) (cost float64, ok bool
 	}
 	return cost, cost < costFarAtMost
 }
+
+// The triads that a slash is most often written below.
+const (
+	majorTriad = 1 | 1<<4 | 1<<7
+	minorTriad = 1 | 1<<3 | 1<<7
+)
 
 // weigh works out what a quality costs by itself, and what each of its tones
 // is worth.
@@ -157,7 +194,10 @@ func (t *Tone) worth(q *Quality) float64 {
 		if len(q.tones) == 2 {
 			return costThird // all that a power chord has
 		}
-		if len(q.tones) > 4 {
+		switch {
+		case q.mask&(1<<3|1<<4) == 0:
+			return costFifthSus
+		case len(q.tones) > 4 || q.rare:
 			return costFifthRich
 		}
 		return costFifth

@@ -63,6 +63,8 @@ func TestNamesOfFullChords(t *testing.T) {
 				all++
 				if sameChord(names[0], c) {
 					first++
+				} else if root == "C" {
+					t.Logf("%s is called %s first", c, names[0].Name)
 				}
 				found := false
 				for _, n := range names[:min(3, len(names))] {

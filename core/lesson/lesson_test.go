@@ -47,10 +47,11 @@ func TestSuggest(t *testing.T) {
 		grades []float64
 		want   arrange.Rung
 	}{
-		{[]float64{2, 3, 3.5, 5, 6}, arrange.Octave},
-		{[]float64{2, 3, 3, 5, 3}, arrange.AsWritten},
-		{[]float64{6, 5, 7, 8, 9}, arrange.TwoNote},
-		{[]float64{1, 1, 1, 1, 1}, arrange.AsWritten},
+		{[]float64{2, 3, 3.5, 5, 5.5, 6}, arrange.Octave},
+		{[]float64{2, 3, 3, 5, 3, 3}, arrange.AsWritten},
+		{[]float64{6, 5, 7, 8, 9, 9}, arrange.TwoNote},
+		{[]float64{1, 1, 1, 1, 1, 1}, arrange.AsWritten},
+		{[]float64{2, 3, 3, 3, 3.9, 5}, arrange.EasyChords},
 	} {
 		got, why := Suggest(ladder(c.grades...))
 		assert.Equal(t, c.want, got, "%v", c.grades)

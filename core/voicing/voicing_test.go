@@ -180,12 +180,13 @@ func TestNamesOfVoicings(t *testing.T) {
 						at = i
 					}
 				}
+				// A diminished seventh chord has four names that are equally good.
+				assert.True(t, at >= 0 && (at < 3 || q == "dim7"), "%s of %s is called %v", v.Frets, c, names)
 				if v.Bass.Class() == c.Root.Class() {
 					rootLow++
 					if at == 0 {
 						first++
 					}
-					assert.True(t, at >= 0 && at < 3, "%s of %s is called %s", v.Frets, c, names[0].Name)
 				}
 			}
 		}

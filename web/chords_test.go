@@ -1,0 +1,69 @@
+package web_test
+
+import (
+	"net/http"
+	"net/url"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+)
+
+// Whatever is asked of the chords of a song and of the desk, there is an
+// answer.
+func TestChordsAndDesk(t *testing.T) {
+	h := openDemo(t)
+	v := h.marit()
+	for _, query := range []string{"", "school=letter", "school=third&student=1", "school=drone&capo=12", "school=nonsense&capo=x&tuning=nonsense",
+		"tuning=open+G&part=Chorus&bar=3&at=3/4", "part=Chorus&bar=99&at=1/3", "sung=E&school=letter"} {
+		a := v.get("/songs/6/chords?" + query)
+		assert.Equal(t, http.StatusOK, a.StatusCode, query)
+		assert.True(t, strings.Contains(a.body, "Another key"), query)
+	}
+	drone := v.get("/songs/6/chords?school=drone").body
+	assert.True(t, strings.Contains(drone, "adds"), "what a drone adds is said")
+	letter := v.get("/songs/8/chords?school=letter&part=Rain&bar=4&at=0").body
+	assert.True(t, strings.Contains(letter, "E ⑤") || strings.Contains(letter, "E ⑥"), "the circled string")
+	open := v.get("/songs/6/chords?tuning=open+G").body
+	assert.True(t, strings.Contains(open, "Retuning to open G"))
+	riffs := v.get("/songs/7/chords")
+	assert.Equal(t, http.StatusOK, riffs.StatusCode)
+
+	for _, query := range []string{"", "symbol=", "symbol=Hx", "symbol=C13&school=few&student=2", "frets=x32010", "frets=nonsense", "frets=xxxxxx",
+		"chords=Am+F+E7+Bdim", "chords=Zz", "chords=" + strings.Repeat("C+", 65), "to=open+A&tuning=drop+D", "heard=435&as=A4", "heard=x&as=y", "sung=B"} {
+		assert.Equal(t, http.StatusOK, v.get("/desk?"+query).StatusCode, query)
+	}
+	assert.True(t, strings.Contains(v.get("/desk?frets=x02210").body, "<b>Am</b>"))
+	assert.True(t, strings.Contains(v.get("/desk?chords="+strings.Repeat("C+", 65)).body, "write 64 at most"))
+	assert.True(t, strings.Contains(v.get("/desk?heard=432&as=A4").body, "-32 cents"))
+}
+
+func TestChoosingVoicings(t *testing.T) {
+	h := openDemo(t)
+	v := h.marit()
+	form := func(more url.Values) url.Values {
+		for name, value := range map[string]string{"part": "Verse", "bar": "1", "at": "0", "symbol": "C", "query": "part=Verse&bar=1&at=0"} {
+			more.Set(name, value)
+		}
+		return more
+	}
+	a := v.post("/songs/6/chords", form(url.Values{"shape": {"x35553"}, "where": {"here"}}))
+	assert.Equal(t, http.StatusSeeOther, a.StatusCode)
+	body := v.get(a.Header.Get("Location")).body
+	assert.Equal(t, 1, strings.Count(body, "· chosen"), "only here")
+	assert.True(t, strings.Contains(body, "x35553"), "a shape of another school can be chosen")
+	v.post("/songs/6/chords", form(url.Values{"shape": {"x35553"}, "where": {"everywhere"}}))
+	assert.Equal(t, 4, strings.Count(v.get("/songs/6/chords").body, "· chosen"), "every C of the song")
+	v.post("/songs/6/chords", form(url.Values{"go": {"1"}, "where": {"everywhere"}}))
+	assert.Zero(t, strings.Count(v.get("/songs/6/chords").body, "· chosen"))
+	assert.Equal(t, http.StatusUnprocessableEntity, v.post("/songs/6/chords", form(url.Values{"shape": {"x3"}})).StatusCode)
+
+	moved := v.post("/songs/6/transpose", url.Values{"to": {"E major"}, "how": {"move"}})
+	assert.Equal(t, "/songs/6", moved.Header.Get("Location"))
+	assert.True(t, strings.Contains(v.get("/songs/6").body, "key: E major"), "as a draft")
+	assert.Equal(t, http.StatusUnprocessableEntity, v.post("/songs/6/transpose", url.Values{"to": {"E minor"}}).StatusCode)
+	assert.Equal(t, http.StatusUnprocessableEntity, v.post("/songs/6/transpose", url.Values{"to": {"H"}}).StatusCode)
+	capo := v.post("/songs/6/transpose", url.Values{"to": {"D major"}, "how": {"capo"}})
+	assert.Equal(t, http.StatusSeeOther, capo.StatusCode)
+	assert.True(t, strings.Contains(v.get("/songs/6").body, "capo: 2"))
+}
