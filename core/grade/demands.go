@@ -40,10 +40,13 @@ func reachDemand(reach, needed float64, p hand.Player) float64 {
 	return d
 }
 
+// fingersHeld is the demand of so many fingers.
+var fingersHeld = [...]float64{0, 0.05, 0.15, 0.3, 0.5, 0.7}
+
 // FingersDemand grows with the number of fingers that are down; the little
 // finger counts a bit more than another, and so does the thumb.
 func FingersDemand(b hand.Build) float64 {
-	d := [...]float64{0, 0.05, 0.15, 0.3, 0.5, 0.7}[b.Count]
+	d := fingersHeld[b.Count]
 	if b.Little {
 		d += 0.1
 	}

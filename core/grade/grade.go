@@ -13,6 +13,7 @@ import (
 	"math"
 
 	"valleyside/core/hand"
+	"valleyside/core/neck"
 	"valleyside/core/pitch"
 	"valleyside/core/song"
 )
@@ -167,6 +168,24 @@ func Held(h *hand.Held, p hand.Player) Profile {
 		d.add(Unlearnt, UnlearntDemand(ShapeSkills(f), p))
 	}
 	return d
+}
+
+// judge picks the fingering that asks least while it is held.
+var judge = hand.Judge{
+	Cost: func(h hand.Held, p hand.Player) float64 {
+		d := Held(&h, p)
+		return d.Total()
+	},
+	Floor: func(fingers int, share float64) float64 {
+		return weights[Fingers]*fingersHeld[fingers] + weights[Reach]*share*share*share
+	},
+}
+
+// Easiest is the way to hold a shape that asks least of a player, and how much
+// that is. ok is false where they cannot hold it.
+func Easiest(frets neck.Frets, p hand.Player) (f hand.Fingering, hold float64, ok bool) {
+	best, hold, ok := p.Easiest(frets, &judge)
+	return best.Fingering, hold, ok
 }
 
 // Gap measures changes that have the same time, fast: the search does nothing

@@ -227,3 +227,28 @@ func TestWordsCarryTheNumbers(t *testing.T) {
 		assert.NotEmpty(t, m.Words(d, p), d.String())
 	}
 }
+
+// The easiest way to hold a shape, found with most of them passed over, is the
+// easiest of all.
+func TestEasiestOfAll(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		frets := neck.NoFrets
+		for i := range frets {
+			frets[i] = int8(rapid.IntRange(-1, 5).Draw(t, "fret"))
+		}
+		p := hand.Player{Reach: rapid.Float64Range(40, 150).Draw(t, "reach"), Thumb: rapid.Bool().Draw(t, "thumb"), NoBarre: rapid.Bool().Draw(t, "no barre"),
+			New: hand.Skills(rapid.IntRange(0, 15).Draw(t, "new"))}.Usual()
+		least, any := 0.0, false
+		for _, f := range p.Fingerings(frets) {
+			if h := hold(f, p); !any || h < least {
+				least, any = h, true
+			}
+		}
+		f, got, ok := Easiest(frets, p)
+		require.Equal(t, any, ok)
+		if ok {
+			require.InDelta(t, least, got, 1e-12)
+			require.InDelta(t, least, hold(f, p), 1e-12)
+		}
+	})
+}

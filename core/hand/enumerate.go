@@ -1,6 +1,10 @@
 package hand
 
-import "valleyside/core/neck"
+import (
+	"math"
+
+	"valleyside/core/neck"
+)
 
 // Fingerings lists every way in which a hand can stop a shape. A fingering is
 // one of a hand where
@@ -49,6 +53,23 @@ func (p Player) AppendHeld(list []Held, frets neck.Frets) []Held {
 	return e.found
 }
 
+// Judge says what fingerings cost.
+type Judge struct {
+	Cost func(Held, Player) float64
+	// Floor is what one costs at least that has so many fingers down and needs
+	// that share of the player's reach; it never falls as either grows.
+	Floor func(fingers int, share float64) float64
+}
+
+// Easiest is the way in which p can hold a shape that costs least. ok is false
+// where there is none.
+func (p Player) Easiest(frets neck.Frets, j *Judge) (best Held, cost float64, ok bool) {
+	e := enumeration{frets: frets, player: p, bound: true, judge: j, least: math.Inf(1)}
+	e.ruler.measure(p.Neck(), frets)
+	e.all(p.Thumb)
+	return e.best, e.least, e.least < math.Inf(1)
+}
+
 // enumeration lists fingerings: all, or those that a player can hold. order
 // holds the fretted strings by fret, then from the thick side.
 type enumeration struct {
@@ -60,15 +81,19 @@ type enumeration struct {
 	bound  bool // to what the player can hold
 	ruler  ruler
 	thumb  bool // stops the thickest string
+	// Where only the easiest is wanted: who says so, and which it is so far.
+	judge *Judge
+	best  Held
+	least float64
 }
 
 func (e *enumeration) all(thumb bool) {
 	e.sort(0)
-	e.assign(0, Fingering{Frets: e.frets})
+	e.assign(0, 0, Held{Fingering: Fingering{Frets: e.frets}})
 	if thumb && e.frets[0] > 0 && e.n > 1 {
 		e.thumb = true
 		e.sort(1)
-		e.assign(0, Fingering{Frets: e.frets})
+		e.assign(0, 1, Held{Fingering: Fingering{Frets: e.frets}})
 	}
 }
 
@@ -89,52 +114,72 @@ func (e *enumeration) sort(first int) {
 	}
 }
 
-// assign gives the strings from the k-th on their fingers.
-func (e *enumeration) assign(k int, f Fingering) {
+// assign gives the strings from the k-th on their fingers, n of them so far, as
+// long as the hand spans them and they may still be the easiest.
+func (e *enumeration) assign(k, n int, h Held) {
+	if e.judge != nil && n > 0 && e.judge.Floor(n, h.Needed/e.player.Reach) >= e.least {
+		return
+	}
 	if k == e.n {
-		e.keep(f)
+		e.keep(h)
 		return
 	}
 	i := e.order[k]
 	lowest, highest := Index, Little
+	if e.judge != nil && !e.thumb {
+		// A hand that begins with the ring or the little finger is easier
+		// begun with the index. (The thumb has to lie near the index.)
+		highest = Middle
+	}
 	if k > 0 {
 		before := e.order[k-1]
-		last := f.Fingers[before]
+		last := h.Fingers[before]
 		if e.frets[before] == e.frets[i] && barreFits(e.frets, before, i) {
-			g := f
-			g.Fingers[i] = last
-			e.assign(k+1, g)
+			e.give(k, n, last, h)
 		}
 		lowest = last + 1
 		highest = min(Little, last+Finger(e.frets[i]-e.frets[before])+1)
 	}
 	for finger := lowest; finger <= highest; finger++ {
-		g := f
-		g.Fingers[i] = finger
-		e.assign(k+1, g)
+		e.give(k, n+1, finger, h)
 	}
 }
 
-// keep keeps a fingering of a hand, where there is a player only one that they
-// can hold. With the thumb it has to be near the index.
-func (e *enumeration) keep(f Fingering) {
-	if e.thumb {
-		if d := int(e.frets[0]) - f.Base(); d < -1 || d > 1 {
-			return
-		}
-		f.Fingers[0] = Thumb
-	}
-	h := Held{Fingering: f}
+// give stops the k-th string with a finger and goes on.
+func (e *enumeration) give(k, n int, finger Finger, h Held) {
+	i := e.order[k]
+	h.Fingers[i] = finger
 	if e.bound {
-		if !e.player.uses(&f) {
-			return
+		for _, j := range e.order[:k] {
+			if by := h.Fingers[j]; by != finger {
+				e.ruler.widen(&h, i, j, by, finger)
+			}
 		}
-		h.Reach, h.Needed = e.ruler.span(&f)
 		if h.Reach > e.player.Reach || h.Needed > e.player.Reach {
 			return
 		}
 	}
-	e.found = append(e.found, h)
+	e.assign(k+1, n, h)
+}
+
+// keep keeps a fingering of a hand, where there is a player only one that they
+// use. With the thumb it has to be near the index.
+func (e *enumeration) keep(h Held) {
+	if e.thumb {
+		if d := int(e.frets[0]) - h.Base(); d < -1 || d > 1 {
+			return
+		}
+		h.Fingers[0] = Thumb
+	}
+	switch {
+	case e.bound && !e.player.uses(&h.Fingering):
+	case e.judge == nil:
+		e.found = append(e.found, h)
+	default:
+		if c := e.judge.Cost(h, e.player); c < e.least {
+			e.best, e.least = h, c
+		}
+	}
 }
 
 // barreFits tells whether one finger can lie across the strings from i to j:

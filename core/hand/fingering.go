@@ -186,22 +186,24 @@ func (r *ruler) measure(n neck.Neck, frets neck.Frets) {
 
 // span is Fingering.Span for a shape that has been measured.
 func (r *ruler) span(f *Fingering) (reach, needed float64) {
-	square := 0.0
+	h := Held{}
 	for i, a := range f.Fingers {
-		if a == None || a == Thumb {
-			continue
-		}
 		for j := i + 1; j < neck.Strings; j++ {
-			b := f.Fingers[j]
-			if b == None || b == Thumb || a == b {
-				continue
+			if b := f.Fingers[j]; a != None && b != None && a != Thumb && b != Thumb && a != b {
+				r.widen(&h, i, j, a, b)
 			}
-			dx, dy := r.x[i]-r.x[j], r.y[i]-r.y[j]
-			square = max(square, dx*dx+dy*dy)
-			needed = max(needed, math.Abs(dx)/spread[min(a, b)][max(a, b)])
 		}
 	}
-	return math.Sqrt(square), needed
+	return h.Reach, h.Needed
+}
+
+// widen makes a span as wide as two fingers on two strings need it.
+func (r *ruler) widen(h *Held, i, j int, a, b Finger) {
+	dx, dy := r.x[i]-r.x[j], r.y[i]-r.y[j]
+	if square := dx*dx + dy*dy; square > h.Reach*h.Reach {
+		h.Reach = math.Sqrt(square)
+	}
+	h.Needed = max(h.Needed, math.Abs(dx)/spread[min(a, b)][max(a, b)])
 }
 
 // Playable tells whether a player's hand can hold f: within the reach, no two

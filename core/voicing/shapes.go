@@ -6,6 +6,7 @@ import (
 	"sync"
 
 	"valleyside/core/chord"
+	"valleyside/core/grade"
 	"valleyside/core/hand"
 	"valleyside/core/neck"
 )
@@ -135,7 +136,6 @@ type search struct {
 	frets    [neck.Strings][]int8
 	reach    [neck.MaxFret + 1]int8
 	found    []shape
-	room     [64]hand.Held
 }
 
 // held is what is known of the strings so far.
@@ -193,7 +193,7 @@ func (s *search) consider(f neck.Frets, h held) {
 	if lost > s.mostLost {
 		return
 	}
-	g, hold, ok := easiest(f, s.player, s.room[:])
+	g, hold, ok := grade.Easiest(f, s.player)
 	if !ok {
 		return
 	}

@@ -234,24 +234,11 @@ func ease(g hand.Fingering, hold float64) float64 {
 // measure is voicing for a shape whose fingers have not been found; ok is
 // false where the player cannot hold it.
 func (f *finder) measure(frets neck.Frets, s School) (v Voicing, ok bool) {
-	g, hold, ok := easiest(frets, f.cfg.Player, nil)
+	g, hold, ok := grade.Easiest(frets, f.cfg.Player)
 	if !ok {
 		return Voicing{}, false
 	}
 	return f.voicing(g, s, hold), true
-}
-
-// easiest is the way to hold a shape that asks least of the hand. The room is
-// for the fingerings to choose from.
-func easiest(frets neck.Frets, p hand.Player, room []hand.Held) (best hand.Fingering, hold float64, ok bool) {
-	list := p.AppendHeld(room[:0], frets)
-	for i := range list {
-		h := grade.Held(&list[i], p)
-		if t := h.Total(); !ok || t < hold {
-			best, hold, ok = list[i].Fingering, t, true
-		}
-	}
-	return best, hold, ok
 }
 
 // classesOf lists the pitch classes of a shape.
@@ -370,8 +357,11 @@ func front(list []Voicing) {
 	for i := range order {
 		order[i] = i
 	}
-	slices.SortStableFunc(order, func(a, b int) int {
-		return cmp.Or(cmp.Compare(list[b].Ease, list[a].Ease), cmp.Compare(list[b].Fidelity, list[a].Fidelity))
+	slices.SortFunc(order, func(a, b int) int {
+		if list[a].Ease != list[b].Ease {
+			return cmp.Compare(list[b].Ease, list[a].Ease)
+		}
+		return cmp.Or(cmp.Compare(list[b].Fidelity, list[a].Fidelity), cmp.Compare(a, b))
 	})
 	best := -1.0
 	lastEase := 0.0
