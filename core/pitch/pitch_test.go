@@ -145,3 +145,61 @@ func TestFracAgreesWithFloat(t *testing.T) {
 	assert.Error(t, f.UnmarshalText([]byte("a")))
 	assert.Panics(t, func() { F(1, 0) })
 }
+
+// A transposed key has the fewest signs, its scale moved by the interval.
+func TestTransposedKeys(t *testing.T) {
+	for _, c := range []struct {
+		key  string
+		by   int
+		want string
+	}{
+		{"C major", 1, "Db major"}, {"C major", 3, "Eb major"}, {"C major", 6, "F# major"}, {"A minor", 3, "C minor"}, {"A minor", -1, "G# minor"},
+		{"E minor", 2, "F# minor"}, {"G major", -2, "F major"}, {"D dorian", 4, "F# dorian"}, {"A minor", 12, "A minor"},
+	} {
+		k, err := ParseKey(c.key)
+		require.NoError(t, err)
+		assert.Equal(t, c.want, k.Transposed(c.by).String(), "%s by %d", c.key, c.by)
+	}
+	rapid.Check(t, func(t *rapid.T) {
+		k := Key{Note{rapid.SampledFrom([]byte("ABCDEFG")).Draw(t, "letter"), 0}, rapid.SampledFrom([]Mode{Major, Minor, Dorian, Lydian}).Draw(t, "mode")}
+		by := rapid.IntRange(-24, 24).Draw(t, "by")
+		up := k.Transposed(by)
+		for i, n := range k.Scale() {
+			require.Equal(t, mod(n.Class()+by, 12), up.Scale()[i].Class())
+		}
+		require.LessOrEqual(t, up.Signature(), 7)
+		require.GreaterOrEqual(t, up.Signature(), -7)
+	})
+}
+
+// The circle of fifths: each fifth up is one sharp more.
+func TestSignatures(t *testing.T) {
+	for i, key := range []string{"Cb", "Gb", "Db", "Ab", "Eb", "Bb", "F", "C", "G", "D", "A", "E", "B", "F#", "C#"} {
+		k, err := ParseKey(key)
+		require.NoError(t, err)
+		assert.Equal(t, i-7, k.Signature(), key)
+	}
+	for key, want := range map[string]string{"A minor": "C major", "E minor": "G major", "D dorian": "C major", "G mixolydian": "C major", "Bb major": "Bb major", "F# minor": "A major"} {
+		k, err := ParseKey(key)
+		require.NoError(t, err)
+		assert.Equal(t, want, k.Relative().String(), key)
+	}
+}
+
+func TestNotesInJSON(t *testing.T) {
+	for _, name := range []string{"C", "F#", "Bb", "Ebb", ""} {
+		n, _ := ParseNote(name)
+		text, err := n.MarshalText()
+		require.NoError(t, err)
+		assert.Equal(t, name, string(text))
+		var back Note
+		require.NoError(t, back.UnmarshalText(text))
+		assert.Equal(t, n, back)
+	}
+	var n Note
+	assert.Error(t, n.UnmarshalText([]byte("H")))
+	var f Frac
+	assert.Error(t, f.UnmarshalText([]byte("1/0")))
+	require.NoError(t, f.UnmarshalText([]byte("6/8")))
+	assert.Equal(t, F(3, 4), f)
+}

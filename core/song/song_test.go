@@ -86,3 +86,39 @@ func TestBendsAndHarmonicsSoundHigher(t *testing.T) {
 		assert.Equal(t, open+above, Note{String: 3, Fret: fret, Harmonic: true}.Pitch(neck.Standard), fret)
 	}
 }
+
+// A part counts its written and its played bars, its players, and what is
+// muted.
+func TestParts(t *testing.T) {
+	note := Event{Kind: Notes, Notes: []Note{{String: 5, Fret: 3}}}
+	dead := Event{Kind: Notes, Notes: []Note{{String: 5, Dead: true}}}
+	accent := note
+	accent.Accent = true
+	p := Part{PalmMute: true, Meter: FourFour, Lines: []Line{
+		{Bars: []Bar{{Events: []Event{note}}, {Events: []Event{dead}}}, Times: 3, Beside: []Voice{{Player: "lead"}, {Player: "bass"}}},
+		{Bars: []Bar{{Events: []Event{accent}}}, Times: 1, Beside: []Voice{{Player: "lead"}}},
+	}}
+	assert.Equal(t, 3, p.Written())
+	assert.Equal(t, 7, p.Played())
+	assert.Len(t, p.Bars(), 3)
+	assert.Equal(t, []string{"lead", "bass"}, p.Players())
+	assert.True(t, note.Muted(&p))
+	assert.False(t, accent.Muted(&p), "an accent is not muted by the part")
+	accent.PalmMute = true
+	assert.True(t, accent.Muted(&p), "but by its own mark")
+	for e, want := range map[*Event][2]bool{
+		&note: {true, false}, &dead: {true, true}, {Kind: Strum}: {true, true}, {Kind: Rest}: {false, false},
+		{Kind: NoChord}: {false, false}, {Kind: Chord}: {true, false},
+	} {
+		assert.Equal(t, want, [2]bool{e.Sounds(), e.Dead()}, "%v", e.Kind)
+	}
+	s := Song{Parts: []Part{{Name: "A"}, p}, Tuning: neck.Standard, Capo: 2}
+	s.Parts[1].Name = "B"
+	i, ok := s.PartNamed("B")
+	assert.True(t, ok)
+	assert.Equal(t, 1, i)
+	_, ok = s.PartNamed("b")
+	assert.False(t, ok)
+	assert.Equal(t, neck.Standard.Open(6)+2, s.Open().Open(6))
+	assert.Equal(t, "down", Down.String())
+}

@@ -288,3 +288,75 @@ func BenchmarkFind(b *testing.B) {
 		})
 	}
 }
+
+// A shape of any origin is described for a chord, or refused where the hand
+// cannot hold it.
+func TestDescribe(t *testing.T) {
+	shape := func(s string) neck.Frets {
+		f, err := neck.ParseFrets(s)
+		require.NoError(t, err)
+		return f
+	}
+	v, ok := Describe(parse(t, "Am"), Config{}, shape("x02220"))
+	require.True(t, ok)
+	assert.Contains(t, v.Warnings, "its major third contradicts Am")
+	assert.Less(t, v.Fidelity, 0.5, "a major shape on a minor chord")
+	v, _ = Describe(parse(t, "A"), Config{}, shape("x02210"))
+	assert.Contains(t, v.Warnings, "its minor third contradicts A")
+	v, _ = Describe(parse(t, "Bdim"), Config{}, shape("x24xxx"))
+	assert.Contains(t, v.Warnings, "its plain fifth contradicts the flat fifth of Bdim")
+	v, _ = Describe(parse(t, "C+"), Config{}, shape("x35xxx"))
+	assert.Contains(t, v.Warnings, "its plain fifth contradicts the sharp fifth of C+")
+	v, _ = Describe(parse(t, "C7"), Config{}, shape("xx898x"))
+	assert.Contains(t, v.Warnings, "without its root: it is C7 only where the bass plays C")
+	v, _ = Describe(parse(t, "C/G"), Config{}, shape("x32010"))
+	assert.Contains(t, v.Warnings, "the bass is C, not the G that is named")
+	v, _ = Describe(parse(t, "C"), Config{}, shape("032010"))
+	assert.Equal(t, "C/E", v.Is)
+	assert.Contains(t, v.Warnings, "the bass is E instead of C")
+	assert.Equal(t, []string{"1", "3"}, v.Doubled)
+	_, ok = Describe(parse(t, "F"), Config{Player: hand.Player{NoBarre: true}}, shape("133211"))
+	assert.False(t, ok)
+	_, ok = Describe(parse(t, "F"), Config{Player: hand.Player{Reach: 30}}, shape("133211"))
+	assert.False(t, ok)
+}
+
+// Voicings are made for a hand: without barres there are none, and what is
+// new to the player counts.
+func TestVoicingsForAHand(t *testing.T) {
+	for _, v := range Find(parse(t, "F"), Config{Player: hand.Player{NoBarre: true, NoLittle: true}, Dominated: true}) {
+		_, strings := v.Barre()
+		assert.Zero(t, strings, v.Frets.String())
+		assert.False(t, v.Uses(hand.Little), v.Frets.String())
+	}
+	cheap := Find(parse(t, "F"), Config{School: Open, Dominated: true})
+	learner := Find(parse(t, "F"), Config{School: Open, Dominated: true, Player: hand.Player{New: hand.ThreeFingers}})
+	require.Equal(t, len(cheap), len(learner))
+	low := func(list []Voicing) float64 {
+		sum := 0.0
+		for _, v := range list {
+			sum += v.Ease
+		}
+		return sum
+	}
+	assert.Less(t, low(learner), low(cheap))
+	child := Find(parse(t, "F"), Config{Player: hand.Player{Reach: 60, Scale: neck.ChildScale}, Dominated: true})
+	grown := Find(parse(t, "F"), Config{Dominated: true})
+	assert.Less(t, len(child), len(grown))
+	b := new(Book)
+	done := make(chan []string)
+	for range 4 {
+		go func() { done <- shapesOf(b.Find(parse(t, "Em7"), Config{Max: 6})) }()
+	}
+	first := <-done
+	for range 3 {
+		assert.Equal(t, first, <-done, "a book can be used by several at once")
+	}
+	assert.NotEmpty(t, b.Choices(parse(t, "Em7"), Config{School: Few}, 5))
+	assert.Empty(t, b.Choices(parse(t, "F#maj7"), Config{Player: hand.Player{Reach: 1, NoBarre: true}, Tuning: neck.Standard.Up(1)}, 5)[:0])
+	s, err := ParseSchool("few")
+	require.NoError(t, err)
+	assert.Equal(t, "Few strings", s.Title())
+	_, err = ParseSchool("many")
+	assert.Error(t, err)
+}

@@ -34,6 +34,7 @@ export default () => ({
         return;
       }
       keep([...waiting(this.url), fields], this.url);
+      this.form.elements.word.value = "";
       this.said = "No connection. It is kept on this device and sent later.";
     }
   },

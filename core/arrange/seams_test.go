@@ -1,0 +1,146 @@
+package arrange
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"valleyside/core/hand"
+	"valleyside/core/neck"
+	"valleyside/core/pitch"
+	"valleyside/core/song"
+)
+
+// The shares of the ways into a part are those of the roadmap.
+func TestSeamsOfTheRoadmap(t *testing.T) {
+	s := read(t, "order: A x2, B, A, B x3\nA:\n| 0A 3A |\nB:\n| 0E 3E |\nC:\n| 5E |\n")
+	a := New(s, Options{Tempo: 60})
+	in := a.scoreOf(0).ways
+	assert.InDelta(t, 1.0/3, in.beginning, 1e-9, "once at the beginning")
+	assert.InDelta(t, 1.0/3, in.loop, 1e-9, "once from itself")
+	require.Len(t, in.in, 1)
+	assert.InDelta(t, 1.0/3, in.in[0].share, 1e-9, "once from B")
+	assert.InDelta(t, 2, in.in[0].seconds, 1e-9, "the last note of B lasts two beats")
+	require.Len(t, in.out, 1)
+	assert.InDelta(t, 2.0/3, in.out[0].share, 1e-9, "twice on to B")
+	assert.InDelta(t, 2, in.back, 1e-9)
+	b := a.scoreOf(1).ways
+	assert.InDelta(t, 0.5, b.loop, 1e-9)
+	assert.Zero(t, b.beginning)
+	alone := a.scoreOf(2).ways
+	assert.Equal(t, 1.0, alone.beginning, "a part that the roadmap leaves out stands alone")
+	assert.Empty(t, alone.out)
+}
+
+// A line that is repeated comes back to its start: what that takes is measured
+// and said.
+func TestTheWayBackIsMeasured(t *testing.T) {
+	once := New(read(t, "tempo: 160\nA:\n| 1E 3E 8E 10E |\n"), Options{}).Version(0, AsWritten, Way{FullRhythm: true})
+	again := New(read(t, "tempo: 160\nA:\n| 1E 3E 8E 10E | x4\n"), Options{}).Version(0, AsWritten, Way{FullRhythm: true})
+	assert.Greater(t, again.Grade, once.Grade)
+	assert.Contains(t, again.Bars[0].Hard, "when the line starts over")
+	loop := New(read(t, "tempo: 160\norder: A x4\nA:\n| 1E 3E 8E 10E |\n"), Options{}).Version(0, AsWritten, Way{FullRhythm: true})
+	assert.Contains(t, loop.Bars[0].Hard, "when the part starts over")
+	assert.LessOrEqual(t, again.Work/4, loop.Work+1e-9, "four passes cost no more than four times one")
+}
+
+// What comes next decides where a phrase ends, where nothing else does.
+func TestNeighboursDecideTies(t *testing.T) {
+	version := func(next string) Version {
+		return New(read(t, "tempo: 200\norder: A, B\nA:\n| 9D - 9D - |\nB:\n| "+next+" |\n"), Options{}).Version(0, OneFinger, Way{FullRhythm: true})
+	}
+	low, high := version("1E 1E 1E 1E"), version("12E 12e 12e 12E")
+	assert.LessOrEqual(t, low.Bars[0].Events[1].Base, high.Bars[0].Events[1].Base)
+	assert.NotEqual(t, low.Work, high.Work)
+}
+
+func TestExploreSaysMore(t *testing.T) {
+	a := New(read(t, "A:\n| 3A+5D 5A+7D 0E 7E |\n"), Options{})
+	plain, explored := a.Version(0, AsWritten, Way{Replace: true}), a.Explore(0, AsWritten, Way{Replace: true})
+	assert.Equal(t, plain.Work, explored.Work)
+	assert.Equal(t, played(plain), played(explored))
+	assert.Empty(t, plain.Bars[0].Alternatives)
+	assert.Len(t, explored.Bars[0].Alternatives, mostAlternatives)
+	for _, e := range explored.Bars[0].Events {
+		assert.NotEmpty(t, e.Hard)
+	}
+	last := 0.0
+	for _, alternative := range explored.Bars[0].Alternatives {
+		assert.GreaterOrEqual(t, alternative.Cost, last, "cheapest first")
+		last = alternative.Cost
+	}
+	silent := New(read(t, "A:\n| . |\n| - |\n"), Options{}).Explore(0, OneFinger, Way{})
+	assert.Equal(t, []string{"silence"}, silent.Bars[0].Why)
+	assert.Empty(t, silent.Bars[0].Alternatives)
+}
+
+// Strokes follow the school of the player, and where it is economy the strings
+// of the version.
+func TestStrokesOfVersions(t *testing.T) {
+	strokes := func(body string, p hand.Player, r Rung) string {
+		text := ""
+		for _, b := range New(read(t, body), Options{Player: p}).Version(0, r, Way{FullRhythm: true}).Bars {
+			for _, e := range b.Events {
+				text += [...]string{".", "v", "^"}[e.Stroke]
+			}
+		}
+		return text
+	}
+	const run = "A:\n| 5E 5A 5D 5G 5D 5A 5E 5E |\n"
+	assert.Equal(t, "v^v^v^v^", strokes(run, hand.Player{}, AsWritten))
+	assert.Equal(t, "vvvvvvvv", strokes(run, hand.Player{Picking: hand.AllDown}, AsWritten))
+	assert.Equal(t, "vvvv^^^v", strokes(run, hand.Player{Picking: hand.Economy}, AsWritten), "towards the next string; on one string they alternate")
+	const hammered = "A:\n| 5E h7E 5A h7A |\n"
+	assert.Equal(t, "v.v.", strokes(hammered, hand.Player{}, AsWritten))
+	assert.Equal(t, "vvvv", strokes(hammered, hand.Player{}, OneFinger), "picked instead")
+	gallop := New(read(t, "tempo: 60\nA:\n| (0E - 0E 0E) (0E . 0E 0E) 0E 0E |\n"), Options{}).Version(0, OneFinger, Way{FullRhythm: true})
+	assert.Contains(t, strings.Join(gallop.Why, "; "), "gallops are picked down, down-up")
+	assert.Equal(t, "vv^vv^vv", strokes("tempo: 60\nA:\n| (0E - 0E 0E) (0E - 0E 0E) 0E 0E |\n", hand.Player{Picking: hand.AllDown}, AsWritten))
+}
+
+// Bent notes and harmonics are named as they sound, capos counted in.
+func TestWhatSounds(t *testing.T) {
+	names := func(body string, r Rung) []string {
+		var list []string
+		for _, e := range New(read(t, body), Options{}).Version(0, r, Way{}).Bars[0].Events {
+			for _, n := range e.Notes {
+				list = append(list, n.Pitch.String())
+			}
+		}
+		return list
+	}
+	assert.Equal(t, []string{"E4", "G4"}, names("A:\n| 7Gb2 12Go |\n", AsWritten))
+	assert.Equal(t, []string{"E4", "G4"}, names("A:\n| 7Gb2 12Go |\n", OneFinger), "and are fretted there")
+	assert.Equal(t, []string{"C3"}, names("key: C minor\ncapo: 3\nA:\n| 0A |\n", AsWritten))
+	low, err := neck.Parse("whole step down")
+	require.NoError(t, err)
+	v := New(read(t, "A:\n| 0A+2D |\n"), Options{Tuning: &low}).Version(0, AsWritten, Way{})
+	assert.Equal(t, "A2", v.Bars[0].Events[0].Notes[0].Pitch.String())
+	assert.Equal(t, "E3", v.Bars[0].Events[0].Notes[1].Pitch.String())
+	assert.Contains(t, strings.Join(v.Why, "; "), "placed in the tuning whole step down; lost in it: 1 open string is fretted or lies elsewhere")
+}
+
+// A school that the teacher wishes for one version goes before the studio's.
+func TestSchoolsOfEasierChords(t *testing.T) {
+	s := read(t, "key: C\nA:\n| C - Am7 - |\n")
+	o := Options{Book: book, School: "letter"}
+	assert.Equal(t, 2, len(New(s, o).Version(0, EasyChords, Way{}).Bars[0].Events[0].Notes))
+	open := New(s, o).Version(0, EasyChords, Way{School: "open"})
+	assert.GreaterOrEqual(t, len(open.Bars[0].Events[0].Notes), 4)
+	assert.Contains(t, open.Bars[0].Events[0].Why, "open shapes")
+	w, err := ParseWay("school open\nplaces free")
+	require.NoError(t, err)
+	assert.Equal(t, "places free\nschool open", w.String())
+	_, err = ParseWay("school of rock")
+	assert.Error(t, err)
+	shape, _ := neck.ParseFrets("x35553")
+	pinned := Way{}.Pin(Pin{Bar: 1, Event: true, Start: pitch.Whole(0), What: PinShape, Shape: shape})
+	v := New(s, o).Version(0, EasyChords, pinned)
+	assert.Empty(t, v.Unmet)
+	assert.Equal(t, shape, v.Bars[0].Events[0].Fingering.Frets, "any shape can be chosen")
+	riff := New(read(t, "A:\n| h5A 7A |\n"), o)
+	assert.False(t, riff.HasChords(0))
+	assert.Equal(t, song.NoStroke, riff.Version(0, EasyChords, Way{}).Bars[0].Events[0].Stroke, "a riff is played as it is written")
+}

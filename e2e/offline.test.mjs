@@ -1,0 +1,59 @@
+// A dropped connection loses nothing: what a student logs waits on the phone,
+// what a teacher types waits in the browser, and both arrive later, once.
+import assert from "node:assert/strict";
+import { after, before, test } from "node:test";
+import { browse, phone, serve, signIn, studentLink, visit } from "./lib.mjs";
+
+let server, browser;
+before(async () => { server = await serve(); browser = await browse(); });
+after(async () => { await browser?.close(); await server?.close(); });
+
+test("practice that is logged without a connection", async () => {
+  const { page } = await visit(browser, server);
+  await signIn(page);
+  const link = await studentLink(page, "Kofi");
+  const student = await visit(browser, server, { viewport: phone });
+  await student.page.goto(link);
+  const part = student.page.locator("details[open]");
+  await student.context.setOffline(true);
+  await part.getByLabel("Tempo").fill("71");
+  await part.getByLabel("How did it feel?").fill("in the tunnel");
+  await part.getByRole("button", { name: "Log it" }).click();
+  await part.getByText("kept on this device").waitFor();
+  await part.getByLabel("Tempo").fill("72");
+  await part.getByRole("button", { name: "Log it" }).click();
+  await part.getByText("kept on this device").waitFor();
+  await student.context.setOffline(false);
+  await student.page.getByText("Sent what was waiting.").first().waitFor();
+  await student.page.reload();
+  assert.match(await student.page.locator(".recent").innerText(), /at 72, [^]*at 71, /);
+  await student.page.reload();
+  await page.goto("/students");
+  await page.getByRole("link", { name: "Kofi", exact: true }).click();
+  assert.equal(await page.getByText("in the tunnel").count(), 1, "logged once");
+});
+
+test("a sheet that is typed without a connection", async () => {
+  const { page, context } = await visit(browser, server);
+  await signIn(page);
+  await page.goto("/songs/3");
+  const sheet = page.getByLabel("The sheet");
+  const before = await sheet.inputValue();
+  await context.setOffline(true);
+  await sheet.fill(`${before}\n# typed in the tunnel\n`);
+  await page.getByText("What you typed is kept in this browser.").waitFor();
+  await sheet.press("Control+s");
+  await page.getByText("It is not saved, but kept in this browser.").waitFor();
+  await context.setOffline(false);
+  await page.reload();
+  assert.match(await sheet.inputValue(), /typed in the tunnel/);
+  await page.getByText(/Kept as a draft|Typed and not saved yet/).waitFor();
+  await sheet.press("Control+s");
+  await page.getByText("Saved", { exact: true }).waitFor();
+  const again = await visit(browser, server);
+  await signIn(again.page);
+  await again.page.goto("/songs/3");
+  assert.match(await again.page.getByLabel("The sheet").inputValue(), /typed in the tunnel/);
+  await again.page.goto("/songs/3/versions");
+  assert.match(await again.page.locator(".versions").innerText(), /2[^]*1/);
+});
