@@ -233,7 +233,11 @@ func (s *Server) saveStudent(c *echo.Context) error {
 		st.LessonDay = d
 	}
 	st.LessonTime = ""
-	if t, err := time.Parse("15:04", field(c, "time", 5)); err == nil {
+	if text := field(c, "time", 5); text != "" {
+		t, err := time.Parse("15:04", text)
+		if err != nil {
+			return wrong("Write the time of the lesson like 15:30.")
+		}
 		st.LessonTime = t.Format("15:04")
 	}
 	if err := s.Store.SetStudent(c.Request().Context(), st); err != nil {

@@ -1,0 +1,148 @@
+package harmony
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"valleyside/core/chord"
+	"valleyside/core/pitch"
+	"valleyside/core/sheet"
+)
+
+// everyKey is the major and the minor key on each of the twelve classes.
+func everyKey() (keys []pitch.Key) {
+	for class := range 12 {
+		for _, mode := range []pitch.Mode{pitch.Major, pitch.Minor} {
+			keys = append(keys, pitch.Key{Tonic: pitch.Note{Letter: 'C'}, Mode: mode}.Transposed(class))
+		}
+	}
+	return keys
+}
+
+// triads stacks thirds of a scale: what a textbook calls the chords of a key.
+func triads(t *testing.T, k pitch.Key) (list []chord.Chord) {
+	scale := k.Scale()
+	for i := range scale {
+		third := (scale[(i+2)%7].Class() - scale[i].Class() + 12) % 12
+		fifth := (scale[(i+4)%7].Class() - scale[i].Class() + 12) % 12
+		quality := map[[2]int]string{{4, 7}: "", {3, 7}: "m", {3, 6}: "dim"}[[2]int{third, fifth}]
+		c, err := chord.Parse(scale[i].String() + quality)
+		require.NoError(t, err)
+		require.True(t, c.Has(third) && c.Has(fifth))
+		list = append(list, c)
+	}
+	return list
+}
+
+func numbers(list []Number) string {
+	var s []string
+	for _, n := range list {
+		s = append(s, n.Number)
+	}
+	return strings.Join(s, " ")
+}
+
+// The triads that a scale stacks are of its key in all 24 keys, have the same
+// numbers in each, and nothing is said to be borrowed.
+func TestChordsOfEveryKey(t *testing.T) {
+	for _, k := range everyKey() {
+		own := triads(t, k)
+		want := map[School]string{Relative: "1 2m 3m 4 5 6m 7dim", Tonic: "1 2m 3m 4 5 6m 7dim"}
+		if k.Mode == pitch.Minor {
+			want = map[School]string{Relative: "6m 7dim 1 2m 3m 4 5", Tonic: "1m 2dim b3 4m 5m b6 b7"}
+		}
+		for school, w := range want {
+			got := Numbers(own, k, school)
+			assert.Equal(t, w, numbers(got), "%s, %s", k, school)
+			for _, n := range got {
+				assert.False(t, n.Borrowed, "%s in %s: %s", n.Chord.Canonical(), k, n.Why)
+			}
+		}
+	}
+}
+
+// A chord of the twelve on major, minor and dominant qualities is borrowed
+// exactly where one of its tones is not in the scale.
+func TestBorrowedIsWhatTheScaleHasNot(t *testing.T) {
+	for _, k := range everyKey() {
+		for _, root := range strings.Fields("C Db D Eb E F F# G Ab A Bb B") {
+			for _, quality := range []string{"", "m", "7", "maj7", "m7b5", "5", "sus4"} {
+				c, err := chord.Parse(root + quality)
+				require.NoError(t, err)
+				foreign := 0
+				for _, tone := range c.Tones {
+					in := false
+					for _, n := range k.Scale() {
+						in = in || n.Class() == tone.Note.Class()
+					}
+					if !in {
+						foreign++
+					}
+				}
+				n := Numbers([]chord.Chord{c}, k, Tonic)[0]
+				assert.Equal(t, foreign > 0, n.Borrowed, "%s in %s", c.Canonical(), k)
+				assert.Equal(t, foreign, strings.Count(n.Why, "where the key has"), n.Why)
+			}
+		}
+	}
+}
+
+// A cadence names its key in all 24 keys: 1 4 5 1, and 1m 4m 5(7) 1m with the
+// leading note.
+func TestCadencesNameTheirKey(t *testing.T) {
+	for _, k := range everyKey() {
+		form := []string{"", "", "", ""}
+		if k.Mode == pitch.Minor {
+			form = []string{"m", "m", "7", "m"}
+		}
+		var list []chord.Chord
+		for i, step := range []int{0, 3, 4, 0} {
+			c, err := chord.Parse(k.Scale()[step].String() + form[i])
+			require.NoError(t, err)
+			list = append(list, c)
+		}
+		best := Keys(list)[0]
+		assert.Equal(t, k.Tonic.Class(), best.Key.Tonic.Class(), "%s", k)
+		assert.Equal(t, k.Mode, best.Key.Mode, "%s", k)
+		assert.Len(t, Keys(list), 24)
+	}
+}
+
+// A riff moved up the neck keeps the name of its scale, moved as far.
+func TestScalesMoveWithTheirRiff(t *testing.T) {
+	shapes := map[string][]int{"minor pentatonic": {0, 3, 5, 7, 10}, "major": {0, 2, 4, 5, 7, 9, 11}, "harmonic minor": {0, 2, 3, 5, 7, 8, 11}}
+	for name, steps := range shapes {
+		for up := range 8 {
+			k := pitch.Key{Tonic: pitch.Note{Letter: 'A'}, Mode: pitch.Minor}.Transposed(up)
+			var slots []string
+			for _, step := range append(steps, 0) {
+				slots = append(slots, fmt.Sprintf("%dA", step+up)) // up the A string
+			}
+			s := sheet.Parse(fmt.Sprintf("title: T\nkey: %s\nA:\n| %s |\n", k, strings.Join(slots, " ")))
+			require.True(t, s.OK(), "%v", s.Problems)
+			scale, ok := ScaleOf(s.Song, 0)
+			require.True(t, ok)
+			assert.Equal(t, k.Tonic.String()+" "+name, scale.Name)
+			assert.Zero(t, scale.Missing)
+			assert.Equal(t, steps[len(steps)-1]+up, scale.Top)
+		}
+	}
+}
+
+// Chords and notes say together which key a song is in.
+func TestKeysOfSongsWithBoth(t *testing.T) {
+	for body, want := range map[string]string{
+		"A:\n| G - C - | D - G - |\n":                     "G major",
+		"A:\n| Em - - - | 0E 3E 0A 2A | Em - - - |\n":     "E minor",
+		"A:\n| 3A 0D 2D 3D 0G 2G 0B 1B | F - G - | C |\n": "C major",
+	} {
+		s := sheet.Parse("title: T\n" + body)
+		require.True(t, s.OK(), "%v", s.Problems)
+		assert.Equal(t, want, KeysOfSong(s.Song)[0].Key.String(), body)
+	}
+	assert.Empty(t, KeysOfSong(sheet.Parse("title: T\nA:\n| xE - . - |\n").Song), "dead strings have no key")
+}
