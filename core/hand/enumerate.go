@@ -71,10 +71,12 @@ func (p Player) Easiest(frets neck.Frets, j *Judge) (best Held, cost float64, ok
 }
 
 // enumeration lists fingerings: all, or those that a player can hold. order
-// holds the fretted strings by fret, then from the thick side.
+// holds the fretted strings by fret, then from the thick side; more is how many
+// fingers the strings from the k-th on need, beyond the one before.
 type enumeration struct {
 	frets  neck.Frets
 	order  [neck.Strings]int
+	more   [neck.Strings + 1]int
 	n      int
 	found  []Held
 	player Player
@@ -88,12 +90,23 @@ type enumeration struct {
 }
 
 func (e *enumeration) all(thumb bool) {
-	e.sort(0)
-	e.assign(0, 0, Held{Fingering: Fingering{Frets: e.frets}})
+	e.from(0, 0)
 	if thumb && e.frets[0] > 0 && e.n > 1 {
 		e.thumb = true
-		e.sort(1)
-		e.assign(0, 1, Held{Fingering: Fingering{Frets: e.frets}})
+		e.from(1, 1)
+	}
+}
+
+// from lists what stops the strings from index first on, where n fingers are
+// down already.
+func (e *enumeration) from(first, n int) {
+	e.sort(first)
+	h := Held{Fingering: Fingering{Frets: e.frets}}
+	if e.bound && e.n > 0 { // whichever fingers they are, they are that far apart
+		h.Needed = e.ruler.x[e.order[e.n-1]] - e.ruler.x[e.order[0]]
+	}
+	if e.more[0] <= int(Little) && h.Needed <= e.player.Reach {
+		e.assign(0, n, h)
 	}
 }
 
@@ -112,12 +125,28 @@ func (e *enumeration) sort(first int) {
 		e.order[at] = i
 		e.n++
 	}
+	e.more[e.n] = 0
+	for k := e.n - 1; k >= 0; k-- {
+		e.more[k] = e.more[k+1]
+		if !e.shares(k) {
+			e.more[k]++
+		}
+	}
+}
+
+// shares tells whether the k-th string can have the finger of the one before.
+func (e *enumeration) shares(k int) bool {
+	if k == 0 {
+		return false
+	}
+	before, i := e.order[k-1], e.order[k]
+	return e.frets[before] == e.frets[i] && barreFits(e.frets, before, i)
 }
 
 // assign gives the strings from the k-th on their fingers, n of them so far, as
 // long as the hand spans them and they may still be the easiest.
 func (e *enumeration) assign(k, n int, h Held) {
-	if e.judge != nil && n > 0 && e.judge.Floor(n, h.Needed/e.player.Reach) >= e.least {
+	if e.judge != nil && n > 0 && e.judge.Floor(n+e.more[k], h.Needed/e.player.Reach) >= e.least {
 		return
 	}
 	if k == e.n {
@@ -134,12 +163,13 @@ func (e *enumeration) assign(k, n int, h Held) {
 	if k > 0 {
 		before := e.order[k-1]
 		last := h.Fingers[before]
-		if e.frets[before] == e.frets[i] && barreFits(e.frets, before, i) {
+		if e.shares(k) {
 			e.give(k, n, last, h)
 		}
 		lowest = last + 1
 		highest = min(Little, last+Finger(e.frets[i]-e.frets[before])+1)
 	}
+	highest = min(highest, Little-Finger(e.more[k+1])) // so that fingers are left
 	for finger := lowest; finger <= highest; finger++ {
 		e.give(k, n+1, finger, h)
 	}

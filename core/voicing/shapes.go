@@ -2,6 +2,7 @@ package voicing
 
 import (
 	"cmp"
+	"math/bits"
 	"slices"
 	"sync"
 
@@ -38,22 +39,24 @@ type bookKey struct {
 	degrees string // of the chord, with its root and bass
 	tuning  neck.Tuning
 	player  hand.Player
+	rooted  bool
 }
 
 // mostRemembered bounds a book.
 const mostRemembered = 256
 
-// shapes lists the full voicings of a chord.
-func (b *Book) shapes(c chord.Chord, t neck.Tuning, p hand.Player) []shape {
+// shapes lists the full voicings of a chord; rooted, only those with its root,
+// which are far fewer of a rich chord.
+func (b *Book) shapes(c chord.Chord, t neck.Tuning, p hand.Player, rooted bool) []shape {
 	p.LeftHanded, p.NotesPerSecond, p.Picking = false, 0, "" // none of these changes a shape
-	key := bookKey{c.Canonical(), t, p}
+	key := bookKey{c.Canonical(), t, p, rooted}
 	b.mu.Lock()
 	found, ok := b.known[key]
 	b.mu.Unlock()
 	if ok {
 		return found
 	}
-	found = enumerate(c, t, p.Usual())
+	found = enumerate(c, t, p.Usual(), rooted)
 	b.mu.Lock()
 	defer b.mu.Unlock()
 	if b.known == nil || len(b.known) >= mostRemembered {
@@ -68,8 +71,8 @@ func (b *Book) shapes(c chord.Chord, t neck.Tuning, p hand.Player) []shape {
 // silent between sounding ones and a finger next to it, every tone there but those that a chord can do
 // without: a plain fifth; the root of a seventh chord, which the bass may play;
 // and of richer chords as many tensions below the topmost as there are beyond
-// a seventh chord.
-func enumerate(c chord.Chord, t neck.Tuning, p hand.Player) []shape {
+// a seventh chord. Where they are to be rooted, the root is there always.
+func enumerate(c chord.Chord, t neck.Tuning, p hand.Player, rooted bool) []shape {
 	s := search{tuning: t, player: p, neck: p.Neck()}
 	root := c.Root.Class()
 	for _, tone := range c.Tones {
@@ -78,6 +81,9 @@ func enumerate(c chord.Chord, t neck.Tuning, p hand.Player) []shape {
 		if !spare(c, tone) {
 			s.needed |= bit
 		}
+	}
+	if rooted {
+		s.needed |= 1 << root
 	}
 	s.mostLost = max(len(c.Tones)-3, 1)
 	if len(c.Tones) < 3 {
@@ -144,13 +150,15 @@ type held struct {
 	sounding      int
 	open, between int // silent since the last sounding string; before it
 	low, high     int8
-	fretted       int
 }
 
 // extend tries everything on the strings from index i.
 func (s *search) extend(i int, f neck.Frets, h held) {
 	if i == neck.Strings {
 		s.consider(f, h)
+		return
+	}
+	if bits.OnesCount16(s.needed&^h.classes) > neck.Strings-i || fingers(f) > s.fingers {
 		return
 	}
 	silent := h
@@ -167,7 +175,6 @@ func (s *search) extend(i int, f neck.Frets, h held) {
 		next := h
 		if over := s.player.Thumb && i == 0; fret > 0 && !over { // the thumb reaches from the other side
 			next.low, next.high = min(h.low, fret), max(h.high, fret)
-			next.fretted++
 			if next.high > s.reach[next.low] {
 				continue
 			}
@@ -186,11 +193,7 @@ func (s *search) consider(f neck.Frets, h held) {
 	if h.sounding < s.strings || s.needed&^h.classes != 0 || !mutable(f) || fingers(f) > s.fingers {
 		return
 	}
-	lost := 0
-	for missing := s.tones &^ h.classes; missing != 0; missing &= missing - 1 {
-		lost++
-	}
-	if lost > s.mostLost {
+	if bits.OnesCount16(s.tones&^h.classes) > s.mostLost {
 		return
 	}
 	g, hold, ok := grade.Easiest(f, s.player)
@@ -254,8 +257,8 @@ func (b *Book) Usual(c chord.Chord, t neck.Tuning, p hand.Player, most int) []Vo
 	bass, root := c.Lowest().Class(), c.Root.Class()
 	var list []Voicing
 	cost := map[neck.Frets]float64{}
-	for _, s := range b.shapes(c, t, p) {
-		if s.bass != bass || s.classes&(1<<root) == 0 {
+	for _, s := range b.shapes(c, t, p, true) {
+		if s.bass != bass {
 			continue
 		}
 		lost := 0.0

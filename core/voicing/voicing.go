@@ -151,8 +151,13 @@ func (f *finder) candidates(b *Book) []Voicing {
 	if school == Drone || school == All {
 		list = append(list, f.drone()...)
 	}
+	few := len(list)
 	if school == Few || school == Open || school == All {
-		for _, s := range b.shapes(f.chord, f.cfg.Tuning, f.cfg.Player) {
+		// Without its root a chord needs somebody who plays it: only those who
+		// ask for few strings have such.
+		shapes := b.shapes(f.chord, f.cfg.Tuning, f.cfg.Player, school != Few)
+		list = slices.Grow(list, len(shapes))
+		for _, s := range shapes {
 			of := f.schoolOf(s)
 			if school == Open && !f.isOpen(s) || school == Few && !isFew(s.Fingering) {
 				continue
@@ -160,19 +165,19 @@ func (f *finder) candidates(b *Book) []Voicing {
 			if school != All {
 				of = school
 			}
-			if school == All && s.classes&(1<<f.chord.Root.Class()) == 0 {
-				continue // without its root a chord needs somebody who plays it
-			}
 			list = append(list, f.voicing(s.Fingering, of, s.hold))
 		}
 	}
 	seen := map[neck.Frets]bool{}
 	kept := list[:0]
-	for _, v := range list {
-		if !seen[v.Frets] && f.inRegion(v.Fingering) {
-			seen[v.Frets] = true
-			kept = append(kept, v)
+	for i, v := range list {
+		if seen[v.Frets] || !f.inRegion(v.Fingering) {
+			continue
 		}
+		if i < few { // the full voicings differ from one another
+			seen[v.Frets] = true
+		}
+		kept = append(kept, v)
 	}
 	return kept
 }

@@ -57,9 +57,18 @@ func TestVoicingsAreComplete(t *testing.T) {
 		ch, tun := parse(t, c.symbol), tuning(t, c.tuning)
 		p := hand.Player{Reach: 100, Thumb: c.tuning == "standard"}.Usual()
 		got := map[neck.Frets]bool{}
-		for _, s := range enumerate(ch, tun, p) {
+		rootless := 0
+		for _, s := range enumerate(ch, tun, p, false) {
 			require.False(t, got[s.Frets], "%s twice", s.Frets)
 			got[s.Frets] = true
+			if s.classes&(1<<ch.Root.Class()) == 0 {
+				rootless++
+			}
+		}
+		rooted := enumerate(ch, tun, p, true)
+		assert.Len(t, rooted, len(got)-rootless)
+		for _, s := range rooted {
+			require.True(t, got[s.Frets] && s.classes&(1<<ch.Root.Class()) != 0, s.Frets.String())
 		}
 		want := 0
 		frets := neck.NoFrets
