@@ -522,7 +522,7 @@ func BenchmarkPages(b *testing.B) {
 	v := h.marit()
 	token, _ := h.link("Saskia")
 	jar := v.client.Jar.Cookies(must(url.Parse(h.http.URL)))
-	for _, page := range []string{"/", "/songs", "/songs/1", "/songs/11/rungs", "/lessons/1", "/lessons/1/handout", "/students", "/students/2", "/settings", "/s/" + token} {
+	for _, page := range []string{"/", "/songs", "/songs/1", "/songs/11/rungs", "/songs/6/chords", "/desk?symbol=C13", "/lessons/1", "/lessons/1/handout", "/students", "/students/2", "/settings", "/s/" + token} {
 		name := strings.Replace(page, token, "link", 1)
 		b.Run(name, func(b *testing.B) {
 			b.ReportAllocs()

@@ -14,6 +14,7 @@ import (
 	"valleyside/core/pitch"
 	"valleyside/core/sheet"
 	"valleyside/core/song"
+	"valleyside/core/voicing"
 )
 
 func read(t require.TestingT, body string) *song.Song {
@@ -284,14 +285,18 @@ func hundredBars(n int) *song.Song {
 	return sheet.Parse(b.String()).Song
 }
 
+// The server keeps one book, so that a chord's voicings are found once; new
+// are those that nobody has asked for yet.
 func BenchmarkAllRungs(b *testing.B) {
 	for _, bars := range []int{12, 100, 400, 2000} {
 		s := hundredBars(bars)
-		b.Run(fmt.Sprintf("bars=%d", bars), func(b *testing.B) {
-			b.ReportAllocs()
-			for b.Loop() {
-				New(s, Options{}).Ladder(0, nil)
-			}
-		})
+		for name, shared := range map[string]*voicing.Book{"new": nil, "kept": new(voicing.Book)} {
+			b.Run(fmt.Sprintf("bars=%d/book=%s", bars, name), func(b *testing.B) {
+				b.ReportAllocs()
+				for b.Loop() {
+					New(s, Options{Book: shared}).Ladder(0, nil)
+				}
+			})
+		}
 	}
 }

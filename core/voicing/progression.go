@@ -318,20 +318,24 @@ func (b *Book) Capos(chords []chord.Chord, cfg Config) []Capo {
 		at := Capo{Fret: fret, Work: capoTaste * float64(fret)}
 		open := cfg
 		open.Player.Capo = fret
-		seen := map[string]bool{}
+		known := map[string][]Voicing{}
 		for _, c := range chords {
 			shape := c.Transposed(-fret, shapeKey(cfg.Key, fret))
 			at.Shapes = append(at.Shapes, shape)
-			usual := b.Usual(shape, cfg.Tuning, open.Player, 1)
-			if len(usual) == 0 {
+			key := shape.Canonical()
+			best, seen := known[key]
+			if !seen {
+				best = b.Usual(shape, cfg.Tuning, open.Player, 1)
+				known[key] = best
+			}
+			if len(best) == 0 {
 				at.Work += 3
 				continue
 			}
-			v := usual[0]
+			v := best[0]
 			at.Work += v.cost()
 			at.Ease += v.Ease / float64(len(chords))
-			if key := shape.Canonical(); !seen[key] {
-				seen[key] = true
+			if !seen {
 				if needsBarre(v.Frets, open.Player) {
 					at.Barres++
 				}

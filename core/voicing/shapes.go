@@ -39,24 +39,33 @@ type bookKey struct {
 	degrees string // of the chord, with its root and bass
 	tuning  neck.Tuning
 	player  hand.Player
-	rooted  bool
+	kind    kind
 }
+
+// kind is which of the full voicings of a chord are listed: the fewer, the
+// sooner.
+type kind uint8
+
+const (
+	whole  kind = iota // all of them
+	rooted             // those with their root
+	usual              // those on their bass that miss nothing but a plain fifth of four tones
+)
 
 // mostRemembered bounds a book.
 const mostRemembered = 256
 
-// shapes lists the full voicings of a chord; rooted, only those with its root,
-// which are far fewer of a rich chord.
-func (b *Book) shapes(c chord.Chord, t neck.Tuning, p hand.Player, rooted bool) []shape {
+// shapes lists the full voicings of a chord.
+func (b *Book) shapes(c chord.Chord, t neck.Tuning, p hand.Player, k kind) []shape {
 	p.LeftHanded, p.NotesPerSecond, p.Picking = false, 0, "" // none of these changes a shape
-	key := bookKey{c.Canonical(), t, p, rooted}
+	key := bookKey{c.Canonical(), t, p, k}
 	b.mu.Lock()
 	found, ok := b.known[key]
 	b.mu.Unlock()
 	if ok {
 		return found
 	}
-	found = enumerate(c, t, p.Usual(), rooted)
+	found = enumerate(c, t, p.Usual(), k)
 	b.mu.Lock()
 	defer b.mu.Unlock()
 	if b.known == nil || len(b.known) >= mostRemembered {
@@ -71,19 +80,19 @@ func (b *Book) shapes(c chord.Chord, t neck.Tuning, p hand.Player, rooted bool) 
 // silent between sounding ones and a finger next to it, every tone there but those that a chord can do
 // without: a plain fifth; the root of a seventh chord, which the bass may play;
 // and of richer chords as many tensions below the topmost as there are beyond
-// a seventh chord. Where they are to be rooted, the root is there always.
-func enumerate(c chord.Chord, t neck.Tuning, p hand.Player, rooted bool) []shape {
-	s := search{tuning: t, player: p, neck: p.Neck()}
+// a seventh chord. Those of a kind are fewer.
+func enumerate(c chord.Chord, t neck.Tuning, p hand.Player, k kind) []shape {
+	s := search{tuning: t, player: p, neck: p.Neck(), bass: -1}
 	root := c.Root.Class()
 	for _, tone := range c.Tones {
 		bit := uint16(1) << ((root + tone.Semitones) % 12)
 		s.wanted |= bit
-		if !spare(c, tone) {
+		if !spare(c, tone) || k == rooted && tone.Degree == "1" || k == usual && (tone.Degree != "5" || len(c.Tones) < 4) {
 			s.needed |= bit
 		}
 	}
-	if rooted {
-		s.needed |= 1 << root
+	if k == usual {
+		s.bass = c.Lowest().Class()
 	}
 	s.mostLost = max(len(c.Tones)-3, 1)
 	if len(c.Tones) < 3 {
@@ -137,6 +146,7 @@ type search struct {
 	tones    uint16 // those of the chord
 	needed   uint16 // those that must
 	mostLost int
+	bass     int // the class that has to sound lowest; -1 where any may
 	strings  int // that have to sound at least
 	fingers  int // that the player has
 	frets    [neck.Strings][]int8
@@ -196,15 +206,18 @@ func (s *search) consider(f neck.Frets, h held) {
 	if bits.OnesCount16(s.tones&^h.classes) > s.mostLost {
 		return
 	}
-	g, hold, ok := grade.Easiest(f, s.player)
-	if !ok {
-		return
-	}
 	low := s.tuning.Open(1) + 2*neck.MaxFret
 	for i, fret := range f {
 		if fret >= 0 {
 			low = min(low, s.tuning.Pitch(neck.StringAt(i), int(fret)))
 		}
+	}
+	if s.bass >= 0 && low.Class() != s.bass {
+		return
+	}
+	g, hold, ok := grade.Easiest(f, s.player)
+	if !ok {
+		return
 	}
 	s.found = append(s.found, shape{g, hold, h.classes, low.Class()})
 }
@@ -254,31 +267,32 @@ const (
 // best first: the bass lowest, nothing missing but a plain fifth, as full as
 // is easy.
 func (b *Book) Usual(c chord.Chord, t neck.Tuning, p hand.Player, most int) []Voicing {
-	bass, root := c.Lowest().Class(), c.Root.Class()
-	var list []Voicing
-	cost := map[neck.Frets]float64{}
-	for _, s := range b.shapes(c, t, p, true) {
-		if s.bass != bass {
-			continue
-		}
+	type candidate struct {
+		*shape
+		cost, lost float64
+	}
+	shapes := b.shapes(c, t, p, usual)
+	list := make([]candidate, 0, len(shapes))
+	for i := range shapes {
+		s := &shapes[i]
 		lost := 0.0
-		whole := true
 		for _, tone := range c.Tones {
-			if s.classes&(1<<((root+tone.Semitones)%12)) == 0 {
-				whole = whole && tone.Degree == "5" && len(c.Tones) > 3
-				lost += noFifth
+			if s.classes&(1<<((c.Root.Class()+tone.Semitones)%12)) == 0 {
+				lost = noFifth
 			}
 		}
-		if !whole {
-			continue
+		base := s.Base()
+		cost := s.hold + lost + thinSound*float64(neck.Strings-s.Sounding()-s.Inside()) + mutedInside*float64(s.Inside()) + perFret*float64(base)
+		if base >= 5 && slices.Contains(s.Frets[:], 0) {
+			cost += openUpHigh
 		}
-		k := s.hold + lost + thinSound*float64(neck.Strings-s.Sounding()-s.Inside()) + mutedInside*float64(s.Inside()) + perFret*float64(s.Base())
-		if s.Base() >= 5 && slices.Contains(s.Frets[:], 0) {
-			k += openUpHigh
-		}
-		cost[s.Frets] = k
-		list = append(list, Voicing{Fingering: s.Fingering, Hold: s.hold, Ease: ease(s.Fingering, s.hold), Fidelity: 1 - lost})
+		list = append(list, candidate{s, cost, lost})
 	}
-	slices.SortStableFunc(list, func(a, b Voicing) int { return cmp.Compare(cost[a.Frets], cost[b.Frets]) })
-	return list[:min(most, len(list))]
+	slices.SortStableFunc(list, func(a, b candidate) int { return cmp.Compare(a.cost, b.cost) })
+	best := make([]Voicing, min(most, len(list)))
+	for i := range best {
+		s := list[i]
+		best[i] = Voicing{Fingering: s.Fingering, Hold: s.hold, Ease: ease(s.Fingering, s.hold), Fidelity: 1 - s.lost}
+	}
+	return best
 }

@@ -153,9 +153,11 @@ func (f *finder) candidates(b *Book) []Voicing {
 	}
 	few := len(list)
 	if school == Few || school == Open || school == All {
-		// Without its root a chord needs somebody who plays it: only those who
-		// ask for few strings have such.
-		shapes := b.shapes(f.chord, f.cfg.Tuning, f.cfg.Player, school != Few)
+		k := rooted
+		if school == Few { // without its root, somebody else has to play it
+			k = whole
+		}
+		shapes := b.shapes(f.chord, f.cfg.Tuning, f.cfg.Player, k)
 		list = slices.Grow(list, len(shapes))
 		for _, s := range shapes {
 			of := f.schoolOf(s)

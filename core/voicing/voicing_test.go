@@ -57,18 +57,29 @@ func TestVoicingsAreComplete(t *testing.T) {
 		ch, tun := parse(t, c.symbol), tuning(t, c.tuning)
 		p := hand.Player{Reach: 100, Thumb: c.tuning == "standard"}.Usual()
 		got := map[neck.Frets]bool{}
-		rootless := 0
-		for _, s := range enumerate(ch, tun, p, false) {
+		onRoot, onBass := 0, 0
+		for _, s := range enumerate(ch, tun, p, whole) {
 			require.False(t, got[s.Frets], "%s twice", s.Frets)
 			got[s.Frets] = true
 			if s.classes&(1<<ch.Root.Class()) == 0 {
-				rootless++
+				continue
+			}
+			onRoot++
+			complete := true
+			for _, tone := range ch.Tones {
+				plain := tone.Degree == "5" && len(ch.Tones) > 3
+				complete = complete && (plain || s.classes&(1<<((ch.Root.Class()+tone.Semitones)%12)) != 0)
+			}
+			if complete && s.bass == ch.Lowest().Class() {
+				onBass++
 			}
 		}
-		rooted := enumerate(ch, tun, p, true)
-		assert.Len(t, rooted, len(got)-rootless)
-		for _, s := range rooted {
-			require.True(t, got[s.Frets] && s.classes&(1<<ch.Root.Class()) != 0, s.Frets.String())
+		for k, n := range map[kind]int{rooted: onRoot, usual: onBass} {
+			some := enumerate(ch, tun, p, k)
+			assert.Len(t, some, n, c.symbol)
+			for _, s := range some {
+				require.True(t, got[s.Frets], s.Frets.String())
+			}
 		}
 		want := 0
 		frets := neck.NoFrets
