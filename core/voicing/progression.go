@@ -94,6 +94,24 @@ func (b *Book) Choices(c chord.Chord, cfg Config, most int) []Voicing {
 
 // choices lists what a slot chooses among.
 func (b *Book) choices(s Slot, cfg Config) []Voicing {
+	key := choiceKey{s.Chord.Symbol + " " + s.Chord.Canonical(), s.Pin, cfg}
+	b.mu.Lock()
+	list, ok := b.chosen[key]
+	b.mu.Unlock()
+	if !ok {
+		list = b.weigh(s, cfg)
+		b.mu.Lock()
+		if b.chosen == nil || len(b.chosen) >= mostRemembered {
+			b.chosen = map[choiceKey][]Voicing{}
+		}
+		b.chosen[key] = list
+		b.mu.Unlock()
+	}
+	return slices.Clone(list)
+}
+
+// weigh works out choices.
+func (b *Book) weigh(s Slot, cfg Config) []Voicing {
 	f := finder{chord: s.Chord, cfg: cfg}
 	if s.Pin != neck.NoFrets {
 		if v, ok := f.measure(s.Pin, All); ok {

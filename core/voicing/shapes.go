@@ -31,8 +31,16 @@ type shape struct {
 // Book remembers the shapes of chords. The zero Book is empty and ready; it
 // may be used by several goroutines.
 type Book struct {
-	mu    sync.Mutex
-	known map[bookKey][]shape
+	mu     sync.Mutex
+	known  map[bookKey][]shape
+	chosen map[choiceKey][]Voicing
+}
+
+// choiceKey is what the choices for a chord depend on.
+type choiceKey struct {
+	chord string
+	pin   neck.Frets
+	cfg   Config
 }
 
 type bookKey struct {
@@ -66,6 +74,9 @@ func (b *Book) shapes(c chord.Chord, t neck.Tuning, p hand.Player, k kind) []sha
 		return found
 	}
 	found = enumerate(c, t, p.Usual(), k)
+	if k == usual {
+		byUse(c, found)
+	}
 	b.mu.Lock()
 	defer b.mu.Unlock()
 	if b.known == nil || len(b.known) >= mostRemembered {
@@ -267,32 +278,42 @@ const (
 // best first: the bass lowest, nothing missing but a plain fifth, as full as
 // is easy.
 func (b *Book) Usual(c chord.Chord, t neck.Tuning, p hand.Player, most int) []Voicing {
-	type candidate struct {
-		*shape
-		cost, lost float64
-	}
 	shapes := b.shapes(c, t, p, usual)
-	list := make([]candidate, 0, len(shapes))
-	for i := range shapes {
+	best := make([]Voicing, min(most, len(shapes)))
+	for i := range best {
 		s := &shapes[i]
-		lost := 0.0
-		for _, tone := range c.Tones {
-			if s.classes&(1<<((c.Root.Class()+tone.Semitones)%12)) == 0 {
-				lost = noFifth
-			}
+		best[i] = Voicing{Fingering: s.Fingering, Hold: s.hold, Ease: ease(s.Fingering, s.hold), Fidelity: 1 - missesFifth(c, s.classes)}
+	}
+	return best
+}
+
+// missesFifth is what a usual voicing costs that misses the fifth.
+func missesFifth(c chord.Chord, classes uint16) float64 {
+	for _, tone := range c.Tones {
+		if classes&(1<<((c.Root.Class()+tone.Semitones)%12)) == 0 {
+			return noFifth
 		}
+	}
+	return 0
+}
+
+// byUse sorts usual voicings, the best first.
+func byUse(c chord.Chord, shapes []shape) {
+	type candidate struct {
+		shape
+		cost float64
+	}
+	list := make([]candidate, len(shapes))
+	for i, s := range shapes {
 		base := s.Base()
-		cost := s.hold + lost + thinSound*float64(neck.Strings-s.Sounding()-s.Inside()) + mutedInside*float64(s.Inside()) + perFret*float64(base)
+		cost := s.hold + missesFifth(c, s.classes) + thinSound*float64(neck.Strings-s.Sounding()-s.Inside()) + mutedInside*float64(s.Inside()) + perFret*float64(base)
 		if base >= 5 && slices.Contains(s.Frets[:], 0) {
 			cost += openUpHigh
 		}
-		list = append(list, candidate{s, cost, lost})
+		list[i] = candidate{s, cost}
 	}
 	slices.SortStableFunc(list, func(a, b candidate) int { return cmp.Compare(a.cost, b.cost) })
-	best := make([]Voicing, min(most, len(list)))
-	for i := range best {
-		s := list[i]
-		best[i] = Voicing{Fingering: s.Fingering, Hold: s.hold, Ease: ease(s.Fingering, s.hold), Fidelity: 1 - s.lost}
+	for i := range list {
+		shapes[i] = list[i].shape
 	}
-	return best
 }
