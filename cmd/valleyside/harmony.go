@@ -413,6 +413,21 @@ func (s *streams) progressionCommand() *cli.Command {
 	}
 }
 
+// inKey reads the chords of a command and their key: the one that is given, or
+// the likeliest.
+func inKey(c *cli.Command) (chords []chord.Chord, key pitch.Key, err error) {
+	if key, err = keyOf(c); err != nil {
+		return nil, key, err
+	}
+	if chords, err = symbols(c); err != nil {
+		return nil, key, err
+	}
+	if !key.Valid() {
+		key = harmony.Keys(chords)[0].Key
+	}
+	return chords, key, nil
+}
+
 func (s *streams) numbersCommand() *cli.Command {
 	return &cli.Command{
 		Name: "numbers", Usage: "number chords by scale degree", ArgsUsage: "\"Em C G D\"",
@@ -423,16 +438,9 @@ func (s *streams) numbersCommand() *cli.Command {
 			if err != nil {
 				return fmt.Errorf("--school: %w", err)
 			}
-			key, err := keyOf(c)
+			chords, key, err := inKey(c)
 			if err != nil {
 				return err
-			}
-			chords, err := symbols(c)
-			if err != nil {
-				return err
-			}
-			if !key.Valid() {
-				key = harmony.Keys(chords)[0].Key
 			}
 			type numberJSON struct {
 				Symbol   string `json:"symbol"`
@@ -532,16 +540,9 @@ func (s *streams) capoCommand() *cli.Command {
 			if err != nil {
 				return err
 			}
-			key, err := keyOf(c)
+			chords, key, err := inKey(c)
 			if err != nil {
 				return err
-			}
-			chords, err := symbols(c)
-			if err != nil {
-				return err
-			}
-			if !key.Valid() {
-				key = harmony.Keys(chords)[0].Key
 			}
 			type capoJSON struct {
 				Capo   int      `json:"capo"`
