@@ -5,6 +5,7 @@ package voicing
 import (
 	"cmp"
 	"fmt"
+	"maps"
 	"math/bits"
 	"slices"
 	"strings"
@@ -360,27 +361,20 @@ func lost(t chord.Tone) float64 {
 // front marks what another voicing dominates: one that is as easy and keeps as
 // much, and one of the two more.
 func front(list []Voicing) {
-	order := make([]int, len(list))
-	for i := range order {
-		order[i] = i
-	}
-	slices.SortFunc(order, func(a, b int) int {
-		if list[a].Ease != list[b].Ease {
-			return cmp.Compare(list[b].Ease, list[a].Ease)
-		}
-		return cmp.Or(cmp.Compare(list[b].Fidelity, list[a].Fidelity), cmp.Compare(a, b))
-	})
-	best := -1.0
-	lastEase := 0.0
-	for _, i := range order {
+	easiest := map[float64]float64{} // by fidelity, of which there are few
+	for i := range list {
 		v := &list[i]
-		switch {
-		case v.Fidelity > best:
-			best, lastEase = v.Fidelity, v.Ease
-		case v.Fidelity == best && v.Ease == lastEase:
-		default:
-			v.Dominated = true
-		}
+		easiest[v.Fidelity] = max(easiest[v.Fidelity], v.Ease)
+	}
+	beaten := map[float64]float64{} // the ease of those that keep more
+	best := -1.0
+	for _, fidelity := range slices.Backward(slices.Sorted(maps.Keys(easiest))) {
+		beaten[fidelity] = best
+		best = max(best, easiest[fidelity])
+	}
+	for i := range list {
+		v := &list[i]
+		v.Dominated = v.Ease < easiest[v.Fidelity] || v.Ease <= beaten[v.Fidelity]
 	}
 }
 
