@@ -118,10 +118,10 @@ func (b *Book) weigh(s Slot, cfg Config) []Voicing {
 			return []Voicing{v}
 		}
 	}
-	list := f.candidates(b)
+	list := f.candidates(b, false)
 	if len(list) == 0 { // nothing of this school, or not in this region
 		f.cfg.School, f.cfg.Low, f.cfg.High = All, 0, 0
-		list = f.candidates(b)
+		list = f.candidates(b, false)
 	}
 	if len(list) == 0 {
 		return []Voicing{{Fingering: hand.Silent}}

@@ -104,7 +104,7 @@ func Find(c chord.Chord, cfg Config) []Voicing { return new(Book).Find(c, cfg) }
 func (b *Book) Find(c chord.Chord, cfg Config) []Voicing {
 	cfg = cfg.usual()
 	f := finder{chord: c, cfg: cfg}
-	list := f.candidates(b)
+	list := f.candidates(b, !cfg.Dominated)
 	front(list)
 	if !cfg.Dominated {
 		list = slices.DeleteFunc(list, func(v Voicing) bool { return v.Dominated })
@@ -139,9 +139,11 @@ type finder struct {
 }
 
 // candidates lists the voicings of the school that is asked for, not described
-// yet, each shape once.
-func (f *finder) candidates(b *Book) []Voicing {
+// yet, each shape once. Where only their front is wanted, most of those that
+// cannot be on it are left out.
+func (f *finder) candidates(b *Book, front bool) []Voicing {
 	var list []Voicing
+	easiest := map[float64]float64{} // by fidelity
 	school := f.cfg.School
 	if school == Letter || school == All {
 		list = append(list, f.letter()...)
@@ -159,7 +161,9 @@ func (f *finder) candidates(b *Book) []Voicing {
 			k = whole
 		}
 		shapes := b.shapes(f.chord, f.cfg.Tuning, f.cfg.Player, k)
-		list = slices.Grow(list, len(shapes))
+		if !front {
+			list = slices.Grow(list, len(shapes))
+		}
 		for _, s := range shapes {
 			of := f.schoolOf(s)
 			if school == Open && !f.isOpen(s) || school == Few && !isFew(s.Fingering) {
@@ -168,7 +172,14 @@ func (f *finder) candidates(b *Book) []Voicing {
 			if school != All {
 				of = school
 			}
-			list = append(list, f.voicing(s.Fingering, of, s.hold))
+			v := f.voicing(s.Fingering, of, s.hold)
+			if front {
+				if v.Ease < easiest[v.Fidelity] || !f.inRegion(v.Fingering) {
+					continue
+				}
+				easiest[v.Fidelity] = v.Ease
+			}
+			list = append(list, v)
 		}
 	}
 	seen := map[neck.Frets]bool{}
