@@ -280,17 +280,9 @@ func hertz(f neck.Frets, t neck.Tuning) string {
 // chooseVoicing pins a shape for a chord, here or wherever the song has it, or
 // lets its pins go.
 func (s *Server) chooseVoicing(c *echo.Context) error {
-	g, err := s.songFrom(c)
+	g, form, q, err := s.songForm(c)
 	if err != nil {
 		return err
-	}
-	form, err := c.FormValues()
-	if err != nil {
-		return err
-	}
-	q, err := url.ParseQuery(form.Get("query"))
-	if err != nil {
-		q = url.Values{}
 	}
 	var shape neck.Frets
 	if form.Get("go") == "" {

@@ -462,24 +462,31 @@ func (cur *cursor) pins(v *rungsView) {
 	}
 }
 
+// songForm reads a form that changes something of a song: the song, the form,
+// and the query of the page that it was sent from.
+func (s *Server) songForm(c *echo.Context) (g store.Song, form, query url.Values, err error) {
+	if g, err = s.songFrom(c); err != nil {
+		return g, nil, nil, err
+	}
+	if form, err = c.FormValues(); err != nil {
+		return g, nil, nil, err
+	}
+	if query, err = url.ParseQuery(form.Get("query")); err != nil {
+		query, err = url.Values{}, nil
+	}
+	return g, form, query, err
+}
+
 // changeWay changes how the version that is looked at is made, and shows it
 // again.
 func (s *Server) changeWay(c *echo.Context) error {
-	g, err := s.songFrom(c)
-	if err != nil {
-		return err
-	}
-	form, err := c.FormValues()
+	g, form, q, err := s.songForm(c)
 	if err != nil {
 		return err
 	}
 	rung, err := arrange.ParseRung(form.Get("rung"))
 	if err != nil {
 		return wrong("There is no such rung.")
-	}
-	q, err := url.ParseQuery(form.Get("query"))
-	if err != nil {
-		q = url.Values{}
 	}
 	err = s.Store.ChangeWay(c.Request().Context(), studio(c).ID, g.ID, form.Get("part"), string(rung), func(text string) (string, error) {
 		way, _ := arrange.ParseWay(text)

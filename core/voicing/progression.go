@@ -51,13 +51,8 @@ const weighed = 40
 func (b *Book) Progression(slots []Slot, cfg Config) []Chosen {
 	cfg = cfg.usual()
 	lists := make([][]Voicing, len(slots))
-	known := map[string][]Voicing{}
 	for i, s := range slots {
-		key := s.Chord.Symbol + " " + s.Pin.String()
-		if known[key] == nil {
-			known[key] = b.choices(s, cfg)
-		}
-		lists[i] = known[key]
+		lists[i] = b.choices(s, cfg)
 	}
 	path := cheapest(slots, lists, cfg.Player)
 	chosen := make([]Chosen, len(slots))
@@ -84,7 +79,7 @@ func (b *Book) Choices(c chord.Chord, cfg Config, most int) []Voicing {
 	if list[0].Frets == neck.NoFrets {
 		return nil
 	}
-	list = list[:min(most, len(list))]
+	list = slices.Clone(list[:min(most, len(list))])
 	f := finder{chord: c, cfg: cfg}
 	for i := range list {
 		f.describe(&list[i])
@@ -92,8 +87,10 @@ func (b *Book) Choices(c chord.Chord, cfg Config, most int) []Voicing {
 	return list
 }
 
-// choices lists what a slot chooses among.
+// choices lists what a slot chooses among. The list is the book's own: it is
+// read, not changed.
 func (b *Book) choices(s Slot, cfg Config) []Voicing {
+	cfg.Max, cfg.Dominated = 0, false // what is shown does not change what there is
 	key := choiceKey{s.Chord.Symbol + " " + s.Chord.Canonical(), s.Pin, cfg}
 	b.mu.Lock()
 	list, ok := b.chosen[key]
@@ -107,7 +104,7 @@ func (b *Book) choices(s Slot, cfg Config) []Voicing {
 		b.chosen[key] = list
 		b.mu.Unlock()
 	}
-	return slices.Clone(list)
+	return list
 }
 
 // weigh works out choices.

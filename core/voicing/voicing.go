@@ -141,7 +141,7 @@ type finder struct {
 // candidates lists the voicings of the school that is asked for, not described
 // yet, each shape once. Where only their front is wanted, most of those that
 // cannot be on it are left out.
-func (f *finder) candidates(b *Book, front bool) []Voicing {
+func (f *finder) candidates(b *Book, frontOnly bool) []Voicing {
 	var list []Voicing
 	easiest := map[float64]float64{} // by fidelity
 	school := f.cfg.School
@@ -161,7 +161,7 @@ func (f *finder) candidates(b *Book, front bool) []Voicing {
 			k = whole
 		}
 		shapes := b.shapes(f.chord, f.cfg.Tuning, f.cfg.Player, k)
-		if !front {
+		if !frontOnly {
 			list = slices.Grow(list, len(shapes))
 		}
 		for _, s := range shapes {
@@ -173,7 +173,7 @@ func (f *finder) candidates(b *Book, front bool) []Voicing {
 				of = school
 			}
 			v := f.voicing(s.Fingering, of, s.hold)
-			if front {
+			if frontOnly {
 				if v.Ease < easiest[v.Fidelity] || !f.inRegion(v.Fingering) {
 					continue
 				}

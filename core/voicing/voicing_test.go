@@ -291,6 +291,11 @@ func TestRegionAndBooks(t *testing.T) {
 		}
 	}
 	assert.Equal(t, b.Find(parse(t, "D7"), Config{Max: 5}), Find(parse(t, "D7"), Config{Max: 5}), "a book changes nothing")
+	slots := []Slot{{parse(t, "D7"), 1, neck.NoFrets}, {parse(t, "G"), 1, neck.NoFrets}, {parse(t, "D7"), 1, neck.NoFrets}}
+	once := new(Book)
+	first, choices := once.Progression(slots, Config{Max: 3}), once.Choices(parse(t, "D7"), Config{}, 4)
+	assert.Equal(t, first, once.Progression(slots, Config{Max: 3}), "what is remembered is not written to")
+	assert.Equal(t, choices, once.Choices(parse(t, "D7"), Config{}, 4))
 	left := b.Find(parse(t, "D7"), Config{Max: 5, Dominated: true, Player: hand.Player{LeftHanded: true, Picking: hand.Economy}})
 	assert.Len(t, left, 5)
 	assert.Len(t, b.known, 1, "and remembers shapes by what they depend on")
