@@ -9,14 +9,15 @@ import (
 	"valleyside/core/pitch"
 )
 
-// Tone is one note of a chord: its degree above the root as musicians write
-// it ("1", "b3", "#11") and the note, spelled by that degree.
+// Tone is one note of a chord: its degree above the root and the note, spelled
+// by that degree.
 type Tone struct {
-	Degree string     `json:"degree"`
+	Degree Degree     `json:"degree"`
 	Note   pitch.Note `json:"note"`
-	// Semitones above the root, 0 to 11.
-	Semitones int `json:"-"`
 }
+
+// Class is the pitch class of the tone.
+func (t Tone) Class() pitch.Class { return t.Note.Class() }
 
 // Chord is a chord symbol that has been understood. Tones run from the root
 // upwards and are never empty.
@@ -43,8 +44,19 @@ func (e *SyntaxError) Error() string {
 		e.Symbol, rest, len([]rune(e.Symbol[:e.Offset]))+1, e.Want)
 }
 
-// degrees gives each scale degree the semitones it has in a major scale.
-var degrees = map[int]int{1: 0, 2: 2, 3: 4, 4: 5, 5: 7, 6: 9, 7: 11, 9: 2, 11: 5, 13: 9}
+// wantRoot says how to mend what does not begin with a root.
+func wantRoot(symbol string) string {
+	const want = "a root, A to G"
+	switch r, _ := pitch.CutNote(strings.ToUpper(symbol[:min(1, len(symbol))]) + symbol[min(1, len(symbol)):]); {
+	case strings.HasPrefix(symbol, "N") || strings.HasPrefix(symbol, "n"):
+		return want + "; write NC, without dots, for no chord"
+	case r.Valid():
+		return want + ", as a capital letter"
+	case strings.HasPrefix(symbol, "H"):
+		return want + "; H is written B, and the note below it Bb"
+	}
+	return want
+}
 
 // build collects the tones of a chord while its symbol is read: semitones by
 // degree number, with an altered tension beside the plain one.
@@ -70,7 +82,7 @@ func Parse(symbol string) (Chord, error) {
 		return Chord{}, &SyntaxError{Symbol: symbol, Offset: len(symbol) - len(rest), Want: want}
 	}
 	if !root.Valid() {
-		return fail(symbol, "a root, A to G")
+		return fail(symbol, wantRoot(symbol))
 	}
 	start := len(symbol) - len(rest)
 	c := Chord{Symbol: symbol, Root: root}
@@ -78,7 +90,11 @@ func Parse(symbol string) (Chord, error) {
 	if i := strings.LastIndex(rest, "/"); i >= 0 && rest[i+1:] != "9" {
 		bass, after := pitch.CutNote(rest[i+1:])
 		if !bass.Valid() || after != "" {
-			return fail(rest[i+1:], "a bass note after the slash")
+			want := "a bass note after the slash"
+			if _, err := Parse(root.String() + rest[:i] + rest[i+1:]); err == nil {
+				want += fmt.Sprintf(", or no slash: %s%s", root, rest[:i]+rest[i+1:])
+			}
+			return fail(rest[i+1:], want)
 		}
 		c.Bass, rest = bass, rest[:i]
 	}
@@ -199,7 +215,7 @@ func (b *build) modifier(s string) (rest string, ok bool) {
 	}
 	if rest, ok := cut(s, "no", "omit"); ok {
 		d, rest := cutDegree(rest)
-		if _, known := degrees[d]; !known || d == 1 {
+		if !known(d) || d == 1 {
 			return s, false
 		}
 		b.drop(d)
@@ -234,7 +250,7 @@ func (b *build) modifier(s string) (rest string, ok bool) {
 		}
 	}
 	d, rest := cutDegree(rest)
-	if _, known := degrees[d]; !known || alter < -1 || alter > 1 || d == 1 || (alter == 0 && !added) {
+	if !known(d) || alter < -1 || alter > 1 || d == 1 || (alter == 0 && !added) {
 		return s, false
 	}
 	switch {
@@ -270,9 +286,8 @@ func (b *build) list(root pitch.Note) []Tone {
 		alters := b.tones[d]
 		slices.Sort(alters)
 		for _, alter := range alters {
-			semitones := (degrees[d] + alter + 12) % 12
-			name := strings.Repeat("b", max(-alter, 0)) + strings.Repeat("#", max(alter, 0)) + fmt.Sprint(d)
-			tones = append(tones, Tone{Degree: name, Note: root.Up(d, degrees[d]+alter), Semitones: semitones})
+			degree := Degree{int8(d), int8(alter)}
+			tones = append(tones, Tone{Degree: degree, Note: degree.Above(root)})
 		}
 	}
 	return tones
@@ -286,9 +301,26 @@ func (c Chord) Lowest() pitch.Note {
 	return c.Root
 }
 
+// Classes is the set of its tones, without the bass.
+func (c Chord) Classes() (set pitch.Set) {
+	for _, t := range c.Tones {
+		set = set.With(t.Class())
+	}
+	return set
+}
+
 // Has tells whether a tone lies so many semitones above the root.
-func (c Chord) Has(semitones int) bool {
-	return slices.ContainsFunc(c.Tones, func(t Tone) bool { return t.Semitones == semitones%12 })
+func (c Chord) Has(semitones int) bool { return c.Classes().Has(c.Root.Class().Up(semitones)) }
+
+// Third is what tells major from minor: the third, or what a suspension puts in
+// its place. ok is false where there is neither.
+func (c Chord) Third() (t Tone, ok bool) {
+	for _, t := range c.Tones {
+		if t.Degree.IsThird() {
+			return t, true
+		}
+	}
+	return Tone{}, false
 }
 
 // Fifth is the interval in semitones that a power chord on the root must have
@@ -296,16 +328,22 @@ func (c Chord) Has(semitones int) bool {
 // altered tells which. A tone that is named a sharp eleventh or a flat
 // thirteenth does not alter the fifth.
 func (c Chord) Fifth() (semitones int, altered bool) {
-	var fifths []int
+	first := 0
 	for _, t := range c.Tones {
-		if strings.HasSuffix(t.Degree, "5") {
-			fifths = append(fifths, t.Semitones)
+		if t.Degree.Number != 5 {
+			continue
+		}
+		if t.Degree.Alter == 0 {
+			return 7, false
+		}
+		if first == 0 {
+			first = t.Degree.Semitones()
 		}
 	}
-	if len(fifths) == 0 || slices.Contains(fifths, 7) {
+	if first == 0 {
 		return 7, false
 	}
-	return fifths[0], true
+	return first, true
 }
 
 func (c Chord) String() string { return c.Symbol }

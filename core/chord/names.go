@@ -2,8 +2,8 @@ package chord
 
 import (
 	"cmp"
-	"math/bits"
 	"slices"
+	"strings"
 
 	"valleyside/core/pitch"
 )
@@ -14,8 +14,10 @@ type Name struct {
 	Root    pitch.Note   `json:"root"`
 	Bass    pitch.Note   `json:"bass"`
 	Tones   []pitch.Note `json:"tones"`   // of the chord that is named
-	Missing []string     `json:"missing"` // degrees of it that do not sound
+	Missing []Degree     `json:"missing"` // degrees of it that do not sound
 	Extra   []pitch.Note `json:"extra"`   // what sounds beside it
+	// LeadsTo is the root that a diminished seventh leads to.
+	LeadsTo pitch.Note `json:"leads_to,omitzero"`
 	// Cost is how far the name is fetched: least is a triad on its root.
 	Cost float64 `json:"-"`
 }
@@ -23,126 +25,187 @@ type Name struct {
 // Exact tells whether the notes are those of the name, no more and no fewer.
 func (n Name) Exact() bool { return len(n.Missing) == 0 && len(n.Extra) == 0 }
 
-// What a name costs. A missing third or seventh says another chord, a missing
-// fifth hardly anything; a note too many is worse than one too few.
+// What a name costs. An exact plain name, in any inversion, comes before a rare
+// and before an incomplete one; of those that are incomplete one without its
+// fifth is nearest, a missing third or seventh says another chord, and a note
+// too many is worse than one too few. Held by TestNames, TestNamesOfFullChords
+// and the names of docs/judgement.md.
 const (
-	costExtra     = 6.0
-	costRoot      = 5.0
-	costThird     = 3.5
-	costSeventh   = 3.0
-	costAltered   = 3.0
-	costTension   = 2.2
-	costFifth     = 0.6
-	costFifthRich = 1.2 // of a chord of five tones or more
-	costFifthSus  = 1.5 // of a chord without a third
-	costRare      = 2.0
-	costLoose     = 2.0 // a slash below a chord that is not whole
-	costNinth     = 1.0 // below an eleventh or thirteenth
-	costInverted  = 2.0 // a tone of the chord in the bass
-	costDeep      = 0.9 // and it is neither the third nor the fifth
-	costSlash     = 3.2 // another note in the bass
-	costSlashed   = 1.7 // the same, below a triad
-	costTone      = 0.3 // for each tone beyond a triad
-	costAccident  = 0.35
-	costOutOfKey  = 0.5
-	bonusWhole    = 1.0 // the whole chord on its root
-	mostNames     = 12
-	farther       = 2.4 // than the best is not worth saying of a name that does not fit exactly
-	costFarAtMost = 14
+	costExtra      = 7.0
+	costIncomplete = 3.4
+	costRoot       = 5.0
+	costThird      = 3.5
+	costSeventh    = 3.0
+	costAltered    = 3.0
+	costTension    = 2.2
+	costFifth      = 0.6
+	costFifthRich  = 1.2 // of a chord of five tones or more
+	costFifthSus   = 1.5 // of a chord without a third
+	costRare       = 4.0
+	costLoose      = 2.0 // a slash below a chord that is not whole
+	costNinth      = 1.0 // below an eleventh or thirteenth
+	costInverted   = 2.0 // a tone of the chord in the bass
+	costDeep       = 0.9 // and it is neither the third nor the fifth
+	costRichTurned = 3.6 // a chord in inversion that is no triad, seventh or added ninth
+	costSlash      = 3.2 // another note in the bass
+	costSlashed    = 1.7 // the same, below a triad
+	costTone       = 0.3 // for each tone beyond a triad
+	costAccident   = 0.35
+	costOutOfKey   = 0.5
+	bonusWhole     = 1.0  // the whole chord on its root
+	bonusLeads     = 10.0 // a diminished seventh that leads to the tonic
+	perGoal        = 3.0  // less for each goal further down the list
+	mostNames      = 12
+	farther        = 2.4 // than the best is not worth saying of a name that is rare or does not fit exactly
+	costFarAtMost  = 16
 )
 
-// Names lists what notes can be called, given as pitch classes (bit n is the
-// class n) and the class that sounds lowest, the best name first, one for each
-// root: one that says exactly what sounds where there is any. A bass that
-// somebody else plays is the lowest note. key spells the roots and breaks ties
-// in favour of its own chords; the zero Key does neither.
-func Names(classes uint16, bass int, key pitch.Key) []Name {
-	classes |= 1 << bass
+// goals are the steps of a key that a diminished seventh leads to, in
+// semitones above the tonic, the likeliest first.
+var goals = []int{0, 7, 9, 2, 5, 4, 3, 8, 10, 11}
+
+// intervals names two notes by the semitones between them.
+var intervals = [12]string{"", "minor second", "major second", "minor third", "major third", "fourth", "tritone", "fifth",
+	"minor sixth", "major sixth", "minor seventh", "major seventh"}
+
+// Names lists what notes can be called, given as their classes and the class
+// that sounds lowest, the best name first, one for each root. A single note is
+// a note, two are an interval or a power chord. A bass that somebody else plays
+// is the lowest note. key spells the names and decides between those that are
+// equally good; the zero Key does neither.
+func Names(classes pitch.Set, bass pitch.Class, key pitch.Key) []Name {
+	classes = classes.With(bass)
 	found := make([]candidate, 0, 64)
-	for root := range 12 {
-		rooted := rotate(classes, root)
-		low := (bass - root + 12) % 12
-		sounds := rooted&1 != 0
+	for root := range pitch.Class(12) {
+		rooted := classes.From(root)
+		low := bass.Above(root)
 		for i := range qualities {
 			q := &qualities[i]
 			if c, ok := q.fit(rooted, low, false); ok {
 				found = append(found, candidate{c, root, i, false, rooted == q.mask})
 			}
 			// The bass may be a note beside the chord.
-			if sounds && low != 0 && q.mask&(1<<low) == 0 {
-				if c, ok := q.fit(rooted&^(1<<low), low, true); ok {
-					found = append(found, candidate{c, root, i, true, rooted&^(1<<low) == q.mask})
+			if rooted.Has(0) && low != 0 && !q.mask.Has(pitch.Class(low)) && rooted != diminished {
+				above := rooted.Without(pitch.Class(low))
+				if c, ok := q.fit(above, low, true); ok {
+					found = append(found, candidate{c, root, i, true, above == q.mask})
 				}
 			}
 		}
 	}
 	for i := range found {
-		if key.Valid() && !key.Contains(found[i].root) {
-			found[i].cost += costOutOfKey
-		}
+		found[i].cost += found[i].inKey(key)
 	}
 	slices.SortStableFunc(found, func(a, b candidate) int { return cmp.Compare(a.cost, b.cost) })
 	names := make([]Name, 0, mostNames)
-	for i, c := range found {
+	if few, ok := fewNotes(classes, bass, key); ok {
+		names = append(names, few)
+	}
+	var named pitch.Set
+	for _, c := range found {
 		if len(names) == mostNames {
 			break
 		}
-		if (c.exact || c.cost <= found[0].cost+farther) && c.bestOf(found, i) {
+		plain := c.exact && !qualities[c.quality].rare
+		if (plain || c.cost <= found[0].cost+farther) && !named.Has(c.root) {
+			named = named.With(c.root)
 			names = append(names, c.name(classes, bass, key))
 		}
 	}
+	oneBass(names, key, bass)
 	return names
+}
+
+// fewNotes names one note, or two that are no power chord.
+func fewNotes(classes pitch.Set, bass pitch.Class, key pitch.Key) (Name, bool) {
+	low := key.SpellClass(bass)
+	n := Name{Root: low, Bass: low, Tones: []pitch.Note{low}, Missing: []Degree{}, Extra: []pitch.Note{}}
+	switch classes.Len() {
+	case 1:
+		n.Name = low.String()
+		return n, true
+	case 2:
+		for other := range classes.Without(bass).All() {
+			up := other.Above(bass)
+			if up == 7 || up == 5 {
+				return n, false
+			}
+			high := near(low, other)
+			if key.Valid() {
+				high = key.SpellClass(other)
+			}
+			n.Tones = append(n.Tones, high)
+			n.Name = low.String() + " " + high.String() + ", a " + intervals[up]
+		}
+		return n, true
+	}
+	return n, false
+}
+
+// oneBass gives one bass one spelling in all names of a shape: that of the key,
+// or that of the first name.
+func oneBass(names []Name, key pitch.Key, bass pitch.Class) {
+	if len(names) == 0 {
+		return
+	}
+	want := names[0].Bass
+	if key.Valid() {
+		want = key.SpellClass(bass)
+	}
+	for i := range names {
+		n := &names[i]
+		if n.Bass != want && n.Bass != n.Root {
+			n.Name = strings.TrimSuffix(n.Name, "/"+n.Bass.String()) + "/" + want.String()
+			n.Bass = want
+		}
+	}
 }
 
 // candidate is a name that has not been spelled yet.
 type candidate struct {
 	cost    float64
-	root    int
+	root    pitch.Class
 	quality int
 	slash   bool
 	exact   bool
 }
 
-// bestOf tells whether the candidate at an index, of those in the order of
-// their costs, is worth saying beside the others with its root: one that is not
-// exact only where none is, one with a slash only before the one without.
-func (c candidate) bestOf(found []candidate, at int) bool {
-	for i, other := range found {
-		if other.root != c.root || i == at {
-			continue
-		}
-		switch {
-		case c.exact && !c.slash && (!other.exact || other.slash || i > at):
-		case c.exact && c.slash && (!other.exact || i > at && other.cost > c.cost):
-		case !c.exact && !other.exact && i > at:
-		default:
-			return false
+// inKey is what a key has to say of a name.
+func (c candidate) inKey(key pitch.Key) float64 {
+	if !key.Valid() {
+		return 0
+	}
+	if qualities[c.quality].Suffix == "dim7" && c.exact {
+		goal := c.root.Up(1).Above(key.Tonic.Class())
+		if at := slices.Index(goals, goal); at >= 0 && key.Contains(c.root.Up(1)) {
+			return perGoal*float64(at) - bonusLeads
 		}
 	}
-	return true
-}
-
-// rotate turns classes so that root is bit 0.
-func rotate(classes uint16, root int) uint16 {
-	return (classes>>root | classes<<(12-root)) & 0xfff
+	if !key.Contains(c.root) {
+		return costOutOfKey
+	}
+	return 0
 }
 
 // fit is what it costs to call notes by a quality; ok is false where that is
 // too far fetched.
-func (q *Quality) fit(rooted uint16, low int, slash bool) (cost float64, ok bool) {
-	missing, extra := q.mask&^rooted, rooted&^q.mask
-	if extra&(extra-1) != 0 || bits.OnesCount16(missing) > 2 {
+func (q *Quality) fit(rooted pitch.Set, low int, slash bool) (cost float64, ok bool) {
+	missing, extra := q.mask.Minus(rooted), rooted.Minus(q.mask)
+	if extra.Len() > 1 || missing.Len() > 2 {
 		return 0, false
 	}
 	cost = q.cost
-	if slash && missing != 0 {
-		cost += costLoose
+	if missing != 0 {
+		cost += costIncomplete
+		if slash {
+			cost += costLoose
+		}
 	}
 	if extra != 0 {
 		cost += costExtra
 	}
-	for m := missing; m != 0; m &= m - 1 {
-		cost += q.worth[bits.TrailingZeros16(m)]
+	for m := range missing.All() {
+		cost += q.worth[m]
 	}
 	switch {
 	case low == 0 && missing == 0 && extra == 0:
@@ -156,14 +219,20 @@ func (q *Quality) fit(rooted uint16, low int, slash bool) (cost float64, ok bool
 		if low != 3 && low != 4 && low != 7 {
 			cost += costDeep
 		}
+		if !q.plain {
+			cost += costRichTurned
+		}
 	}
 	return cost, cost < costFarAtMost
 }
 
 // The triads that a slash is most often written below.
 const (
-	majorTriad = 1 | 1<<4 | 1<<7
-	minorTriad = 1 | 1<<3 | 1<<7
+	majorTriad pitch.Set = 1 | 1<<4 | 1<<7
+	minorTriad pitch.Set = 1 | 1<<3 | 1<<7
+	// diminished is the seventh chord that is never taken for a triad over a
+	// foreign bass.
+	diminished pitch.Set = 1 | 1<<3 | 1<<6 | 1<<9
 )
 
 // weigh works out what a quality costs by itself, and what each of its tones
@@ -174,73 +243,84 @@ func (q *Quality) weigh() {
 		q.cost += costRare
 	}
 	for _, t := range q.tones {
-		if d := t.Degree; len(d) > 1 && (d[0] == 'b' || d[0] == '#') && d != "b3" && d != "b7" {
+		if d := t.Degree; d.Alter != 0 && d != (Degree{3, -1}) && d != (Degree{7, -1}) {
 			q.cost += costAccident
 		}
-		q.worth[t.Semitones] = t.worth(q)
+		q.worth[t.Degree.Semitones()] = t.worth(q)
 	}
 }
 
 // worth is what is lost with a tone of a chord.
 func (t *Tone) worth(q *Quality) float64 {
-	switch t.Degree {
-	case "1":
+	switch d := t.Degree; {
+	case d.Number == 1:
 		return costRoot
-	case "3", "b3", "4", "2":
+	case d.IsThird():
 		return costThird
-	case "7", "b7", "bb7", "6":
+	case d.IsSeventh():
 		return costSeventh
-	case "5":
-		if len(q.tones) == 2 {
-			return costThird // all that a power chord has
-		}
-		switch {
-		case q.mask&(1<<3|1<<4) == 0:
-			return costFifthSus
-		case len(q.tones) > 4 || q.rare:
-			return costFifthRich
-		}
-		return costFifth
-	case "b5", "#5":
+	case d.Number == 5 && d.Alter != 0:
 		return costAltered
-	case "9":
-		if q.tones[len(q.tones)-1].Degree != "9" {
-			return costNinth
-		}
+	case d.Number == 5 && len(q.tones) == 2:
+		return costThird // all that a power chord has
+	case d.Number == 5 && !q.mask.Has(3) && !q.mask.Has(4):
+		return costFifthSus
+	case d.Number == 5 && (len(q.tones) > 4 || q.rare):
+		return costFifthRich
+	case d.Number == 5:
+		return costFifth
+	case d == Degree{9, 0} && q.tones[len(q.tones)-1].Degree != d:
+		return costNinth
 	}
 	return costTension
 }
 
 // name spells a candidate.
-func (c candidate) name(classes uint16, bass int, key pitch.Key) Name {
+func (c candidate) name(classes pitch.Set, bass pitch.Class, key pitch.Key) Name {
 	q := &qualities[c.quality]
 	root := c.spell(key)
-	n := Name{Name: root.String() + q.Suffix, Root: root, Cost: c.cost, Missing: []string{}, Extra: []pitch.Note{}, Tones: make([]pitch.Note, len(q.tones))}
-	rooted := rotate(classes, c.root)
-	low := (bass - c.root + 12) % 12
-	n.Bass = root
+	n := Name{Name: root.String() + q.Suffix, Root: root, Bass: root, Cost: c.cost, Missing: []Degree{}, Extra: []pitch.Note{}, Tones: make([]pitch.Note, len(q.tones))}
+	sounds := classes
 	for i, t := range q.tones {
-		n.Tones[i] = root.Up(degreeNumber(t.Degree), t.Semitones)
-		if rooted&(1<<t.Semitones) == 0 {
+		n.Tones[i] = t.Degree.Above(root)
+		if !sounds.Has(n.Tones[i].Class()) {
 			n.Missing = append(n.Missing, t.Degree)
 		}
-		if t.Semitones == low {
+		if n.Tones[i].Class() == bass {
 			n.Bass = n.Tones[i]
 		}
 	}
 	if c.slash {
 		n.Bass = near(root, bass)
-		rooted &^= 1 << low
+		sounds = sounds.Without(bass)
 	}
-	for s := range 12 {
-		if rooted&^q.mask&(1<<s) != 0 {
-			n.Extra = append(n.Extra, near(root, c.root+s))
+	if !key.Valid() && n.Bass != root && n.Bass.Awkward() {
+		n.Bass = key.SpellClass(bass)
+	}
+	for class := range sounds.All() {
+		if !q.mask.Has(pitch.Class(class.Above(c.root))) {
+			n.Extra = append(n.Extra, near(root, class))
 		}
 	}
-	if low != 0 {
+	if bass != c.root {
 		n.Name += "/" + n.Bass.String()
 	}
+	if q.Suffix == "dim7" && c.exact {
+		n.LeadsTo = goalOf(root, key)
+	}
 	return n
+}
+
+// goalOf is the note a half step above the root of a diminished seventh.
+func goalOf(root pitch.Note, key pitch.Key) pitch.Note {
+	class := root.Class().Up(1)
+	if key.Valid() {
+		return key.SpellClass(class)
+	}
+	if up := root.Up(2, 1); !up.Awkward() {
+		return up
+	}
+	return key.SpellClass(class)
 }
 
 // spell names the root: by the key where it has one, and else so that the
@@ -264,22 +344,30 @@ func (c candidate) spell(key pitch.Key) pitch.Note {
 			}
 		}
 	}
-	if c.signs(sharp) <= c.signs(flat) {
-		return sharp
+	usual, other := sharp, flat
+	if (pitch.Key{}).SpellClass(c.root) == flat {
+		usual, other = flat, sharp
 	}
-	return flat
+	if c.signs(usual) <= c.signs(other)+1 {
+		return usual
+	}
+	return other
 }
 
 func (c candidate) signs(root pitch.Note) int {
 	n := 0
 	for _, t := range qualities[c.quality].tones {
-		a := int(root.Up(degreeNumber(t.Degree), t.Semitones).Accidental)
+		a := int(t.Degree.Above(root).Accidental)
 		n += a * a
 	}
 	return n
 }
 
 // near names a note that is no tone of a chord, in the signs of its root.
-func near(root pitch.Note, class int) pitch.Note {
-	return pitch.Key{Tonic: root, Mode: pitch.Mixolydian}.SpellClass(class)
+func near(root pitch.Note, class pitch.Class) pitch.Note {
+	n := pitch.Key{Tonic: root, Mode: pitch.Mixolydian}.SpellClass(class)
+	if n.Awkward() {
+		return pitch.Key{}.SpellClass(class)
+	}
+	return n
 }

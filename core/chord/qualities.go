@@ -1,6 +1,8 @@
 package chord
 
 import (
+	"cmp"
+	"maps"
 	"slices"
 	"strings"
 
@@ -19,6 +21,10 @@ var common = strings.Fields(`
 	7b5b9 7b5#9 7#5b9 7#5#9 7b9#11 7b9b13 7#9#11 7#9b13 7#9b9 7alt
 `)
 
+// plain are the qualities that are named in any inversion: triads, sevenths,
+// sixths and added ninths.
+var plain = strings.Fields("maj m dim aug 5 sus4 sus2 6 m6 7 maj7 m7 m(maj7) dim7 m7b5 add9 madd9")
+
 // rare lists qualities that have a name and are seldom meant.
 var rare = strings.Fields(`
 	add11 madd11 add#11 addb9 maddb9 addb13 maddb13 sus4add9 6sus4 6sus2 m7add11 7add13 m7add13 maj7add13 7add11
@@ -27,10 +33,11 @@ var rare = strings.Fields(`
 
 // Quality is a kind of chord without its root.
 type Quality struct {
-	Suffix string // after the root; empty for a major triad
-	tones  []Tone // on C
-	mask   uint16 // bit n: a tone n semitones above the root
+	Suffix string    // after the root; empty for a major triad
+	tones  []Tone    // on C
+	mask   pitch.Set // from the root
 	rare   bool
+	plain  bool
 	cost   float64 // of the name by itself
 	worth  [12]float64
 }
@@ -38,14 +45,15 @@ type Quality struct {
 var qualities = func() []Quality {
 	var list []Quality
 	for i, suffix := range slices.Concat(common, rare) {
+		q := Quality{Suffix: suffix, rare: i >= len(common), plain: slices.Contains(plain, suffix)}
 		if suffix == "maj" {
-			suffix = ""
+			q.Suffix = ""
 		}
-		c, err := Parse("C" + suffix)
+		c, err := Parse("C" + q.Suffix)
 		if err != nil {
 			panic(err)
 		}
-		q := Quality{Suffix: suffix, tones: c.Tones, mask: c.mask(), rare: i >= len(common)}
+		q.tones, q.mask = c.Tones, c.Classes()
 		q.weigh()
 		list = append(list, q)
 	}
@@ -75,119 +83,160 @@ func Qualities() []string {
 }
 
 func degreesOf(tones []Tone) string {
-	var parts []string
-	for _, t := range tones {
-		parts = append(parts, t.Degree)
+	list := make([]Degree, len(tones))
+	for i, t := range tones {
+		list[i] = t.Degree
 	}
-	return strings.Join(parts, " ")
-}
-
-func (c Chord) mask() (mask uint16) {
-	for _, t := range c.Tones {
-		mask |= 1 << t.Semitones
-	}
-	return mask
+	return Degrees(list)
 }
 
 // Canonical writes the chord in its plainest usual spelling: another way to
-// type what Parse has read gives the same tones and bass. Tones that no usual
-// name covers are written out one by one.
+// type what Parse has read gives the same tones and bass. What no usual name
+// covers is written as the nearest one with what is altered and added.
 func (c Chord) Canonical() string {
-	suffix, ok := byDegrees[degreesOf(c.Tones)]
-	if !ok {
-		suffix = spellOut(c.Tones)
-	}
-	s := c.Root.String() + suffix
+	s := c.Root.String() + c.Suffix()
 	if c.Bass.Valid() {
 		s += "/" + c.Bass.String()
 	}
 	return s
 }
 
-// spellOut writes tones as what has to be taken from, and added to, a major
-// triad, a minor triad or a power chord.
+// Suffix is what Canonical writes after the root.
+func (c Chord) Suffix() string {
+	if suffix, ok := byDegrees[degreesOf(c.Tones)]; ok {
+		return suffix
+	}
+	return spellOut(c.Tones)
+}
+
+// speller writes tones as a stem and what is altered in it and added to it.
+type speller struct {
+	has  map[Degree]bool
+	text strings.Builder
+}
+
+// take writes a suffix for tones that are there, and ticks them off.
+func (s *speller) take(suffix string, degrees ...Degree) bool {
+	for _, d := range degrees {
+		if !s.has[d] {
+			return false
+		}
+	}
+	for _, d := range degrees {
+		delete(s.has, d)
+	}
+	s.text.WriteString(suffix)
+	return true
+}
+
 func spellOut(tones []Tone) string {
-	has := map[string]bool{}
+	s := speller{has: map[Degree]bool{}}
 	for _, t := range tones {
-		has[t.Degree] = true
+		s.has[t.Degree] = true
 	}
-	var b strings.Builder
-	covered := map[string]bool{"1": true}
-	take := func(degree, suffix string) bool {
-		if has[degree] && !covered[degree] {
-			b.WriteString(suffix)
-			covered[degree] = true
-			return true
-		}
-		return false
+	delete(s.has, Degree{1, 0})
+	third, fifth := true, true
+	if s.take("dim7", Degree{3, -1}, Degree{5, -1}, Degree{7, -2}) {
+		s.tensions(true)
+		s.rest(third, fifth)
+		return s.text.String()
 	}
-	third := true
-	switch {
-	case has["b3"] && !has["3"]:
-		take("b3", "m")
-	case has["3"]:
-		covered["3"] = true
-	default:
-		third = false
-	}
-	switch {
-	case has["7"]:
-		take("7", "(maj7)")
-	case has["b7"]:
-		take("b7", "7")
-	case has["bb7"]:
-		take("bb7", "addbb7")
-	case has["6"]:
-		take("6", "6")
-	}
-	if has["5"] {
-		covered["5"] = true
-	}
-	sus := false
+	third = s.take("", Degree{3, 0}) || s.take("m", Degree{3, -1})
+	seventh := s.stack()
+	fifth = s.take("", Degree{5, 0})
+	fifth = s.take("b5", Degree{5, -1}) || fifth
+	fifth = s.take("#5", Degree{5, 1}) || fifth
+	s.tensions(seventh)
 	if !third {
-		sus = take("4", "sus4") || sus
-		sus = take("2", "sus2") || sus
+		third = s.take("sus4", Degree{4, 0})
+		third = s.take("sus2", Degree{2, 0}) || third
 	}
-	altered := take("b5", "b5")
-	altered = take("#5", "#5") || altered
-	for _, t := range tones {
-		if !covered[t.Degree] {
-			take(t.Degree, "add"+t.Degree)
+	s.rest(third, fifth)
+	return s.text.String()
+}
+
+// stack writes a sixth, or a seventh and the plain tensions that stand on it.
+func (s *speller) stack() (seventh bool) {
+	for _, st := range []struct {
+		sign    string
+		seventh Degree
+	}{{"", Degree{7, -1}}, {"maj", Degree{7, 0}}} {
+		if !s.has[st.seventh] {
+			continue
 		}
+		open, shut := "", ""
+		if st.sign != "" && s.text.Len() > 0 { // m(maj7)
+			open, shut = "(", ")"
+		}
+		return s.take(open+st.sign+"13"+shut, st.seventh, Degree{9, 0}, Degree{13, 0}) ||
+			s.take(open+st.sign+"11"+shut, st.seventh, Degree{9, 0}, Degree{11, 0}) ||
+			s.take(open+st.sign+"9"+shut, st.seventh, Degree{9, 0}) || s.take(open+st.sign+"7"+shut, st.seventh)
 	}
-	if !third && !sus {
-		b.WriteString("no3")
+	if !s.take("6/9", Degree{6, 0}, Degree{9, 0}) {
+		s.take("6", Degree{6, 0})
 	}
-	if !has["5"] && !altered {
-		b.WriteString("no5")
+	return false
+}
+
+// tensions writes altered tensions, which need no word above a seventh.
+func (s *speller) tensions(seventh bool) {
+	add := "add"
+	if seventh {
+		add = ""
 	}
-	return b.String()
+	for _, d := range []Degree{{9, -1}, {9, 1}, {11, 1}, {13, -1}} {
+		s.take(add+d.String(), d)
+	}
+}
+
+// rest adds what is left and says what is missing.
+func (s *speller) rest(third, fifth bool) {
+	left := slices.SortedFunc(maps.Keys(s.has), func(a, b Degree) int {
+		return cmp.Or(cmp.Compare(a.Number, b.Number), cmp.Compare(a.Alter, b.Alter))
+	})
+	for _, d := range left {
+		s.take("add"+d.String(), d)
+	}
+	if !third {
+		s.text.WriteString("no3")
+	}
+	if !fifth {
+		s.text.WriteString("no5")
+	}
 }
 
 // Transposed is the chord a number of semitones higher, its root spelled by a
 // key.
 func (c Chord) Transposed(semitones int, key pitch.Key) Chord {
-	move := func(n pitch.Note) pitch.Note { return key.SpellClass(n.Class() + semitones) }
+	return c.moved(func(n pitch.Note) pitch.Note { return key.SpellClass(n.Class().Up(semitones)) })
+}
+
+// Between is the chord as it stands in one key moved into another: its root
+// and bass keep their degrees, so that a G# in C becomes an A# in D.
+func (c Chord) Between(from, to pitch.Key) Chord {
+	return c.moved(func(n pitch.Note) pitch.Note {
+		moved := DegreeOf(n, from.Tonic).Above(to.Tonic)
+		if moved.Awkward() && !to.Contains(moved.Class()) {
+			return to.SpellClass(moved.Class())
+		}
+		return moved
+	})
+}
+
+// moved is the chord with its root and bass moved. What was typed after the
+// root stays as it was typed.
+func (c Chord) moved(move func(pitch.Note) pitch.Note) Chord {
 	t := Chord{Root: move(c.Root), Tones: make([]Tone, len(c.Tones))}
 	for i, tone := range c.Tones {
-		t.Tones[i] = Tone{Degree: tone.Degree, Semitones: tone.Semitones, Note: t.Root.Up(degreeNumber(tone.Degree), tone.Semitones)}
+		t.Tones[i] = Tone{Degree: tone.Degree, Note: tone.Degree.Above(t.Root)}
 	}
-	if c.Bass.Valid() {
-		t.Bass = move(c.Bass)
-	}
-	// What was typed after the root stays as it was typed.
 	_, rest := pitch.CutNote(c.Symbol)
 	if c.Bass.Valid() {
+		t.Bass = move(c.Bass)
 		if i := strings.LastIndex(rest, "/"); i >= 0 {
 			rest = rest[:i] + "/" + t.Bass.String()
 		}
 	}
 	t.Symbol = t.Root.String() + rest
 	return t
-}
-
-// degreeNumber is the number in a degree such as "b9".
-func degreeNumber(degree string) int {
-	d, _ := cutDegree(strings.TrimLeft(degree, "b#"))
-	return d
 }

@@ -27,8 +27,8 @@ func everyKey() (keys []pitch.Key) {
 func triads(t *testing.T, k pitch.Key) (list []chord.Chord) {
 	scale := k.Scale()
 	for i := range scale {
-		third := (scale[(i+2)%7].Class() - scale[i].Class() + 12) % 12
-		fifth := (scale[(i+4)%7].Class() - scale[i].Class() + 12) % 12
+		third := scale[(i+2)%7].Class().Above(scale[i].Class())
+		fifth := scale[(i+4)%7].Class().Above(scale[i].Class())
 		quality := map[[2]int]string{{4, 7}: "", {3, 7}: "m", {3, 6}: "dim"}[[2]int{third, fifth}]
 		c, err := chord.Parse(scale[i].String() + quality)
 		require.NoError(t, err)
@@ -51,15 +51,15 @@ func numbers(list []Number) string {
 func TestChordsOfEveryKey(t *testing.T) {
 	for _, k := range everyKey() {
 		own := triads(t, k)
-		want := map[School]string{Relative: "1 2m 3m 4 5 6m 7dim", Tonic: "1 2m 3m 4 5 6m 7dim"}
+		want := map[Numbering]string{Relative: "1 2m 3m 4 5 6m 7dim", Tonic: "1 2m 3m 4 5 6m 7dim"}
 		if k.Mode == pitch.Minor {
-			want = map[School]string{Relative: "6m 7dim 1 2m 3m 4 5", Tonic: "1m 2dim b3 4m 5m b6 b7"}
+			want = map[Numbering]string{Relative: "6m 7dim 1 2m 3m 4 5", Tonic: "1m 2dim b3 4m 5m b6 b7"}
 		}
-		for school, w := range want {
-			got := Numbers(own, k, school)
-			assert.Equal(t, w, numbers(got), "%s, %s", k, school)
+		for numbering, w := range want {
+			got := Numbers(own, k, numbering)
+			assert.Equal(t, w, numbers(got), "%s, %s", k, numbering)
 			for _, n := range got {
-				assert.False(t, n.Borrowed, "%s in %s: %s", n.Chord.Canonical(), k, n.Why)
+				assert.False(t, n.Borrowed.Any(), "%s in %s", n.Chord.Canonical(), k)
 			}
 		}
 	}
@@ -84,8 +84,8 @@ func TestBorrowedIsWhatTheScaleHasNot(t *testing.T) {
 					}
 				}
 				n := Numbers([]chord.Chord{c}, k, Tonic)[0]
-				assert.Equal(t, foreign > 0, n.Borrowed, "%s in %s", c.Canonical(), k)
-				assert.Equal(t, foreign, strings.Count(n.Why, "where the key has"), n.Why)
+				assert.Equal(t, foreign > 0, n.Borrowed.Any(), "%s in %s", c.Canonical(), k)
+				assert.Equal(t, foreign, len(n.Borrowed.Foreign))
 			}
 		}
 	}
@@ -108,7 +108,7 @@ func TestCadencesNameTheirKey(t *testing.T) {
 		best := Keys(list)[0]
 		assert.Equal(t, k.Tonic.Class(), best.Key.Tonic.Class(), "%s", k)
 		assert.Equal(t, k.Mode, best.Key.Mode, "%s", k)
-		assert.Len(t, Keys(list), 24)
+		assert.Len(t, Keys(list), 72)
 	}
 }
 

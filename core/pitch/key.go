@@ -90,9 +90,9 @@ func (k Key) Scale() [7]Note {
 }
 
 // Contains tells whether the pitch class belongs to the scale of k.
-func (k Key) Contains(class int) bool {
+func (k Key) Contains(class Class) bool {
 	for _, step := range modes[k.Mode].steps {
-		if mod(k.Tonic.Class()+step, 12) == mod(class, 12) {
+		if step == class.Above(k.Tonic.Class()) {
 			return true
 		}
 	}
@@ -102,15 +102,20 @@ func (k Key) Contains(class int) bool {
 // SpellClass names a pitch class the way k does: notes of the key by their
 // degree, the five others as the raised or lowered degree that is closest to
 // the key on the line of fifths.
-func (k Key) SpellClass(class int) Note {
+func (k Key) SpellClass(class Class) Note {
 	first := -3 // Eb Bb F C G D A E B F# C# G#
 	if k.Valid() {
 		first = k.Tonic.fifths() - modes[k.Mode].below
 	}
 	for f := first; f < first+12; f++ {
-		if n := noteAtFifth(f); n.Class() == mod(class, 12) {
-			return n
+		n := noteAtFifth(f)
+		if n.Class() != class.Up(0) {
+			continue
 		}
+		if k.Valid() && n.Awkward() && !k.Contains(class) {
+			return Key{}.SpellClass(class) // no key asks for a Bbb or an E#
+		}
+		return n
 	}
 	panic("twelve fifths name every pitch class")
 }
@@ -131,7 +136,7 @@ func (k Key) signs() int {
 // Transposed is k some semitones higher, spelled with the fewest signs; of two
 // that have equally many the one with sharps.
 func (k Key) Transposed(semitones int) Key {
-	class := mod(k.Tonic.Class()+semitones, 12)
+	class := k.Tonic.Class().Up(semitones)
 	best := Key{}
 	for _, letter := range []byte("CDEFGAB") {
 		for _, sign := range []int8{0, 1, -1} {

@@ -17,8 +17,8 @@ type Pitch int
 // Hz is the frequency of p where A4 sounds at a4 hertz (usually 440).
 func (p Pitch) Hz(a4 float64) float64 { return a4 * math.Exp2(float64(p-69)/12) }
 
-// Class is the pitch class of p, 0 (C) to 11 (B).
-func (p Pitch) Class() int { return mod(int(p), 12) }
+// Class is the pitch class of p.
+func (p Pitch) Class() Class { return Class(mod(int(p), 12)) }
 
 // Note is a spelled pitch class: a letter and its sharps or flats. The zero
 // Note is invalid and stands for "none".
@@ -33,8 +33,22 @@ var natural = [7]int{9, 11, 0, 2, 4, 5, 7}
 // Valid tells whether n names a note at all.
 func (n Note) Valid() bool { return n.Letter >= 'A' && n.Letter <= 'G' }
 
-// Class is the pitch class of n, 0 (C) to 11 (B).
-func (n Note) Class() int { return mod(natural[n.Letter-'A']+int(n.Accidental), 12) }
+// Class is the pitch class of n.
+func (n Note) Class() Class { return Class(mod(natural[n.Letter-'A']+int(n.Accidental), 12)) }
+
+// Awkward tells whether n is a name that players do not use where no key asks
+// for it: with a double sign, or B#, E#, Cb or Fb.
+func (n Note) Awkward() bool {
+	switch {
+	case n.Accidental < -1, n.Accidental > 1:
+		return true
+	case n.Accidental > 0:
+		return n.Letter == 'B' || n.Letter == 'E'
+	case n.Accidental < 0:
+		return n.Letter == 'C' || n.Letter == 'F'
+	}
+	return false
+}
 
 // String writes n with # and b signs: "F#", "Bb", "C".
 func (n Note) String() string {
@@ -114,7 +128,7 @@ func noteAtFifth(f int) Note {
 func (n Note) Up(degree, semitones int) Note {
 	letter := byte('A' + mod(int(n.Letter-'A')+degree-1, 7))
 	up := Note{Letter: letter}
-	diff := mod(n.Class()+semitones-up.Class()+6, 12) - 6
+	diff := mod(semitones-up.Class().Above(n.Class())+6, 12) - 6
 	up.Accidental = int8(diff)
 	return up
 }

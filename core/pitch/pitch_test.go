@@ -76,7 +76,7 @@ func TestKeysSpellTheirScale(t *testing.T) {
 func TestChromaticNotes(t *testing.T) {
 	cases := []struct {
 		key   string
-		class int
+		class Class
 		want  string
 	}{
 		{"A minor", 8, "G#"}, // the leading note
@@ -165,7 +165,7 @@ func TestTransposedKeys(t *testing.T) {
 		by := rapid.IntRange(-24, 24).Draw(t, "by")
 		up := k.Transposed(by)
 		for i, n := range k.Scale() {
-			require.Equal(t, mod(n.Class()+by, 12), up.Scale()[i].Class())
+			require.Equal(t, n.Class().Up(by), up.Scale()[i].Class())
 		}
 		require.LessOrEqual(t, up.Signature(), 7)
 		require.GreaterOrEqual(t, up.Signature(), -7)

@@ -31,12 +31,15 @@ func (s *Sheet) Transpose(to pitch.Key, capo bool) (Transposed, error) {
 	case from.Mode != to.Mode:
 		return Transposed{}, fmt.Errorf("the song is in %s; a %s key is needed, such as %s %s", from, from.Mode, to.Tonic, from.Mode)
 	}
-	by := ((to.Tonic.Class()-from.Tonic.Class())%12 + 12) % 12
+	by := to.Tonic.Class().Above(from.Tonic.Class())
 	t := transposer{sheet: s, by: by, to: to, capo: capo, last: neck.MaxFret - s.Song.Capo}
 	if capo {
 		at := s.Song.Capo + by
 		if at > MaxCapo {
 			return Transposed{}, fmt.Errorf("the capo would have to sit at fret %d, the limit is %d; transpose by moving instead", at, MaxCapo)
+		}
+		if at > highCapo {
+			t.notes = append(t.notes, fmt.Sprintf("the capo sits at fret %d, where it sounds thin and leaves little neck; moving the frets down by %d is nearer", at, 12-by))
 		}
 	}
 	out := &Sheet{Song: s.Song, lines: make([]line, 0, len(s.lines)+1)}
@@ -57,15 +60,24 @@ func (s *Sheet) Transpose(to pitch.Key, capo bool) (Transposed, error) {
 			l.text = "capo: " + strconv.Itoa(s.Song.Capo+by)
 		case l.kind == music:
 			l.bars = slices.Clone(l.bars)
+			keys := [2]pitch.Key{s.Song.Parts[l.part].Key, t.keyOf(l.part)}
+			if !keys[0].Valid() {
+				keys[0] = from
+			}
+			t.where = s.Song.Parts[l.part].Name
+			shift := t.phrase(l, shifts[voice{l.part, l.player}])
 			for i := range l.bars {
 				t.where = fmt.Sprintf("%s, %d", s.Song.Parts[l.part].Name, i+1)
-				l.bars[i].slots = t.slots(l.bars[i].slots, shifts[voice{l.part, l.player}], t.keyOf(l.part))
+				l.bars[i].slots = t.slots(l.bars[i].slots, shift, keys)
 			}
 		}
 		out.lines = append(out.lines, l)
 	}
 	return Transposed{Text: out.Format(), Notes: t.notes}, nil
 }
+
+// highCapo is the highest fret at which a capo is put without a second thought.
+const highCapo = 7
 
 // transposer moves the slots of a sheet.
 type transposer struct {
@@ -134,6 +146,10 @@ func (t *transposer) shifts() map[voice]int {
 			}
 		}
 		shifts[v] = best
+		if shorter := min(t.by, 12-t.by); abs(best) != shorter && len(list) > 0 && !t.capo {
+			t.where = t.sheet.Song.Parts[v.part].Name
+			t.say("it moves %d frets %s as a whole, since %d frets the other way would leave the neck", abs(best), map[bool]string{true: "up", false: "down"}[best > 0], shorter)
+		}
 	}
 	return shifts
 }
@@ -153,14 +169,14 @@ func eachEvent(slots []slot, f func(*song.Event)) {
 }
 
 // slots is a moved copy.
-func (t *transposer) slots(list []slot, shift int, key pitch.Key) []slot {
+func (t *transposer) slots(list []slot, shift int, keys [2]pitch.Key) []slot {
 	list = slices.Clone(list)
 	for i := range list {
 		switch s := &list[i]; s.kind {
 		case group:
-			s.group = t.slots(s.group, shift, key)
+			s.group = t.slots(s.group, shift, keys)
 		case plays:
-			t.event(&s.event, shift, key)
+			t.event(&s.event, shift, keys)
 		}
 	}
 	return list
@@ -173,9 +189,9 @@ func (t *transposer) say(format string, a ...any) {
 }
 
 // event moves one event.
-func (t *transposer) event(e *song.Event, shift int, key pitch.Key) {
+func (t *transposer) event(e *song.Event, shift int, keys [2]pitch.Key) {
 	if e.Kind == song.Chord {
-		e.Chord = e.Chord.Transposed(t.by, key)
+		e.Chord = e.Chord.Between(keys[0], keys[1])
 		if e.Frets != neck.NoFrets && !t.capo {
 			e.Frets = t.shape(e.Frets, e.Chord.Symbol)
 		}
@@ -194,9 +210,52 @@ func (t *transposer) event(e *song.Event, shift int, key pitch.Key) {
 	slices.SortFunc(e.Notes, func(a, b song.Note) int { return int(b.String - a.String) })
 }
 
-// shape moves a voicing, or leaves it to the program where it does not fit.
+// phrase is by how many frets a line of music moves: by an octave more or less
+// than its voice where one of its notes would have no place on the neck, and
+// all of them do there. What leaves the neck moves as a whole.
+func (t *transposer) phrase(l line, shift int) int {
+	if t.capo {
+		return shift
+	}
+	open := t.sheet.Song.Open()
+	low, high := pitch.Pitch(1000), pitch.Pitch(0)
+	for _, b := range l.bars {
+		eachEvent(b.slots, func(e *song.Event) {
+			for _, n := range e.Notes {
+				if !n.Dead {
+					low, high = min(low, n.Pitch(open)), max(high, n.Pitch(open))
+				}
+			}
+		})
+	}
+	lowest, highest := open.Open(neck.Strings), open.Open(1)+pitch.Pitch(t.last)
+	fits := func(shift int) bool {
+		return low+pitch.Pitch(shift) >= lowest && high+pitch.Pitch(shift) <= highest
+	}
+	if low > high || fits(shift) {
+		return shift
+	}
+	for _, by := range []int{12, -12} {
+		if fits(shift + by) {
+			t.say("a line would leave the neck and moves as a whole, an octave %s", map[int]string{12: "higher", -12: "lower"}[by])
+			return shift + by
+		}
+	}
+	return shift
+}
+
+// shape moves a voicing. One with open strings does not move: it is left to the
+// usual shape of the chord, as is one that does not fit.
 func (t *transposer) shape(f neck.Frets, name string) neck.Frets {
-	for _, shift := range []int{t.by, t.by - 12} {
+	if slices.Contains(f[:], 0) {
+		t.say("%s has open strings, which do not move along: %s is left to its usual shape", f, name)
+		return neck.NoFrets
+	}
+	shifts := []int{t.by, t.by - 12}
+	if t.by > 6 {
+		slices.Reverse(shifts)
+	}
+	for _, shift := range shifts {
 		moved, fits := f, true
 		for i := range moved {
 			if moved[i] >= 0 {

@@ -1,6 +1,7 @@
 package sheet
 
 import (
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -17,14 +18,28 @@ func TestTranspose(t *testing.T) {
 		require.NoError(t, err)
 		return k
 	}
-	s := Parse("title: T\nkey: A minor\n\n# stays\nA:\n| Am - F#dim/C - 5A 7A (3E xE) C=x32010 | x3\n\nB:\nkey: C major\n| 12Do 24e 0E Bb |\n")
+	s := Parse("title: T\nkey: A minor\n\n# stays\nA:\n| Am - F#dim/C - 5A 7A (3E xE) C=x32010 D=x57775 . . | x3\n\nB:\nkey: C major\n| 12Do 24e 0E Bb |\n")
 	require.True(t, s.OK(), "%v", s.Problems)
 	up, err := s.Transpose(to("C minor"), false)
 	require.NoError(t, err)
-	for _, want := range []string{"key: C minor", "# stays", "Cm -", "Adim/Eb", "8A 10A", "(6E xE)", "Eb=x65343", "x3", "key: Eb major", "Db"} {
+	for _, want := range []string{"key: C minor", "# stays", "Cm -", "Adim/Eb", "8A 10A", "(6E xE)", " Eb ", "F=x-8-10-10-10-8", "x3", "key: Eb major", "Db"} {
 		assert.Contains(t, up.Text, want)
 	}
+	assert.Contains(t, strings.Join(up.Notes, "; "), "x32010 has open strings, which do not move along: Eb is left to its usual shape")
 	assert.NotEmpty(t, up.Notes, "the harmonic and the last fret")
+	off := Parse("title: T\nkey: E minor\nA:\n| 0E 3E 2A 0E |\n| 3E 5E 7A 3E |\n")
+	lower, err := off.Transpose(to("D minor"), false)
+	require.NoError(t, err)
+	assert.Contains(t, strings.Join(lower.Notes, "; "), "A: it moves 10 frets up as a whole, since 2 frets the other way would leave the neck")
+	assert.Contains(t, lower.Text, "| 10E 13E 12A 10E |")
+	wide := Parse("title: T\nkey: E minor\nA:\n| 0E 3E 2A 0E |\n| 22e 24e 20e 22e |\n")
+	lower, err = wide.Transpose(to("D minor"), false)
+	require.NoError(t, err)
+	assert.Contains(t, strings.Join(lower.Notes, "; "), "A: a line would leave the neck and moves as a whole, an octave higher")
+	assert.Contains(t, lower.Text, "| 20e 22e 18e 20e |", "the line that fits stays")
+	high, err := off.Transpose(to("Eb minor"), true)
+	require.NoError(t, err)
+	assert.Contains(t, high.Notes[0], "the capo sits at fret 11")
 	down, err := s.Transpose(to("G minor"), false)
 	require.NoError(t, err)
 	assert.Contains(t, down.Text, "3A 5A")
@@ -67,12 +82,12 @@ func TestTransposeProperties(t *testing.T) {
 				require.Equal(t, x.Start, y.Start)
 				require.Equal(t, x.Length, y.Length)
 				if x.Kind == song.Chord {
-					require.Equal(t, (x.Chord.Root.Class()+by)%12, y.Chord.Root.Class())
+					require.Equal(t, x.Chord.Root.Class().Up(by), y.Chord.Root.Class())
 				}
-				classes := func(e *song.Event, open func(song.Note) pitch.Pitch, by int) map[int]int {
-					m := map[int]int{}
+				classes := func(e *song.Event, open func(song.Note) pitch.Pitch, by int) map[pitch.Class]int {
+					m := map[pitch.Class]int{}
 					for _, n := range e.Notes {
-						m[(open(n).Class()+by)%12]++
+						m[open(n).Class().Up(by)]++
 					}
 					return m
 				}
@@ -84,7 +99,8 @@ func TestTransposeProperties(t *testing.T) {
 		require.NoError(t, err)
 		w := Parse(back.Text)
 		for j := range a[0].Events {
-			require.Equal(t, a[0].Events[j].Chord.Symbol, w.Song.Parts[0].Bars()[0].Events[j].Chord.Symbol)
+			x, y := &a[0].Events[j], &w.Song.Parts[0].Bars()[0].Events[j]
+			require.Equal(t, x.Chord.Classes(), y.Chord.Classes(), "%s comes back as %s", x.Chord, y.Chord)
 		}
 	})
 }
