@@ -1,0 +1,554 @@
+// Package path chooses a state for each of many nodes so that all of it
+// together costs least. What a state costs by itself, and what two states cost
+// one after the other, is all that it is told; it knows nothing of what they
+// stand for.
+//
+// A row of things that follow one another is a chain of links. A line that is
+// played again links its end to its start, with the weight of how often that
+// happens; a part that loops does the same; and what must come out alike
+// wherever it stands is one node with several links.
+//
+// The search is exact. It takes the nodes away one by one, the cheapest first,
+// and remembers for each which of its states is best for every choice of the
+// nodes around it (variable elimination: U. Bertelè and F. Brioschi, Nonserial
+// Dynamic Programming, 1972; a chain makes it the usual dynamic programming).
+// Time and memory grow with the nodes and, within a tangle of links, with the
+// product of the states that have to be remembered together. Where that product
+// is beyond Most, the states of the tangle that promise least are left out, and
+// the choice is exact among the others.
+package path
+
+import (
+	"container/heap"
+	"math"
+	"slices"
+)
+
+// Most is how many combinations of states are remembered at once.
+const Most = 1 << 19
+
+// Graph is what is chosen among. The zero Graph is empty and ready.
+type Graph struct {
+	own    [][]float64 // by node and state
+	links  []link
+	higher [][]int // by node: the links to nodes with higher numbers
+	costs  slab[float64]
+	row    []float64
+}
+
+type link struct {
+	a, b int
+	cost []float64 // cost[state of a * states of b + state of b]
+}
+
+// Node adds a node whose states cost so much by themselves, at least one, and
+// returns its number. +Inf rules a state out. The slice is the graph's from
+// then on.
+func (g *Graph) Node(costs []float64) int {
+	g.own, g.higher = append(g.own, costs), append(g.higher, nil)
+	return len(g.own) - 1
+}
+
+// Nodes is how many nodes there are.
+func (g *Graph) Nodes() int { return len(g.own) }
+
+// States is how many states a node has.
+func (g *Graph) States(node int) int { return len(g.own[node]) }
+
+// Link adds weight times what it costs to go from each state of one node to
+// each of another: cost is asked for the row of a state of from and fills in
+// what every state of to costs after it. A node may be linked to itself.
+func (g *Graph) Link(from, to int, weight float64, cost func(state int, row []float64)) {
+	n, m := len(g.own[from]), len(g.own[to])
+	if m > len(g.row) {
+		g.row = make([]float64, 2*m)
+	}
+	row := g.row[:m]
+	if from == to {
+		for i := range n {
+			cost(i, row)
+			g.own[from][i] += weight * row[i]
+		}
+		return
+	}
+	a, b := min(from, to), max(from, to)
+	at := -1
+	for _, l := range g.higher[a] {
+		if g.links[l].b == b {
+			at = l
+		}
+	}
+	if at < 0 {
+		at = len(g.links)
+		g.higher[a] = append(g.higher[a], at)
+		g.links = append(g.links, link{a, b, g.costs.cut(n * m)})
+	}
+	table := g.links[at].cost
+	for i := range n {
+		cost(i, row)
+		if from == a {
+			for j, c := range row {
+				table[i*m+j] += weight * c
+			}
+		} else {
+			for j, c := range row {
+				table[j*n+i] += weight * c
+			}
+		}
+	}
+}
+
+// Add adds to what a state of a node costs by itself.
+func (g *Graph) Add(node, state int, cost float64) { g.own[node][state] += cost }
+
+// Total is what a choice costs: a state for each node.
+func (g *Graph) Total(states []int) float64 {
+	sum := 0.0
+	for node, costs := range g.own {
+		sum += costs[states[node]]
+	}
+	for _, l := range g.links {
+		sum += l.cost[states[l.a]*len(g.own[l.b])+states[l.b]]
+	}
+	return sum
+}
+
+// Solve finds the choice of least cost. Of equal states it takes the first.
+func (g *Graph) Solve() (states []int, total float64) {
+	return g.Among(nil)
+}
+
+// Among is Solve with some nodes held to a few of their states.
+func (g *Graph) Among(allowed map[int][]int) (states []int, total float64) {
+	s := solver{graph: g, states: make([][]int, len(g.own)), around: make([][]*factor, len(g.own)), gone: make([]bool, len(g.own)),
+		stamp: make([]int, len(g.own)), order: make([]taken, 0, len(g.own))}
+	most := 0
+	for _, costs := range g.own {
+		most = max(most, len(costs))
+	}
+	all := upTo(most)
+	for node := range g.own {
+		if list, held := allowed[node]; held {
+			s.states[node] = list
+			continue
+		}
+		s.states[node] = all[:len(g.own[node]):len(g.own[node])]
+	}
+	s.begin()
+	s.run()
+	states = s.backwards()
+	return states, g.Total(states)
+}
+
+// solver takes nodes away until none is left.
+type solver struct {
+	graph  *Graph
+	states [][]int // by node: those that are still in the running
+	around [][]*factor
+	gone   []bool
+	stamp  []int
+	leaves []int // nodes with one neighbour at most
+	queue  queue // the others, once there are no leaves
+	order  []taken
+	// What is needed for a moment, and where small slices are cut from.
+	near    []int
+	at      []int
+	offsets []int
+	own     []float64
+	rows    []row
+	costs   slab[float64]
+	numbers slab[int]
+	bests   slab[uint16]
+	factors slab[factor]
+}
+
+// slab hands out slices cut from larger ones.
+type slab[T any] struct{ rest []T }
+
+func (s *slab[T]) cut(n int) []T {
+	if n > len(s.rest) {
+		s.rest = make([]T, max(4096, n))
+	}
+	part := s.rest[:n:n]
+	s.rest = s.rest[n:]
+	return part
+}
+
+// row is a factor that is looked up by the choice around a node.
+type row struct {
+	cost    []float64
+	strides []int // by the nodes around
+	step    int   // from state to state of the node
+}
+
+// factor is what some nodes cost together. The last node's states vary fastest.
+type factor struct {
+	nodes []int
+	cost  []float64
+	done  bool
+}
+
+// taken is a node that has been taken away, and which of its states is best for
+// each choice of the nodes that were around it.
+type taken struct {
+	node   int
+	around []int
+	best   []uint16
+}
+
+func (s *solver) begin() {
+	for node := range s.graph.own {
+		own := &s.factors.cut(1)[0]
+		own.nodes = s.numbers.cut(1)
+		own.nodes[0] = node
+		own.cost = s.costs.cut(len(s.states[node]))
+		for i, state := range s.states[node] {
+			own.cost[i] = s.graph.own[node][state]
+		}
+		s.around[node] = append(s.around[node], own)
+	}
+	for _, l := range s.graph.links {
+		f := &s.factors.cut(1)[0]
+		f.nodes, f.cost = s.numbers.cut(2), l.cost
+		f.nodes[0], f.nodes[1] = l.a, l.b
+		n := len(s.graph.own[l.b])
+		if len(s.states[l.a]) < len(s.graph.own[l.a]) || len(s.states[l.b]) < n {
+			f.cost = make([]float64, 0, len(s.states[l.a])*len(s.states[l.b]))
+			for _, i := range s.states[l.a] {
+				for _, j := range s.states[l.b] {
+					f.cost = append(f.cost, l.cost[i*n+j])
+				}
+			}
+		}
+		s.around[l.a] = append(s.around[l.a], f)
+		s.around[l.b] = append(s.around[l.b], f)
+	}
+	for node := range s.graph.own {
+		if len(s.neighbours(node)) <= 1 {
+			s.leaves = append(s.leaves, node)
+		}
+	}
+}
+
+// run takes all nodes away: leaves as long as there are any, and between them
+// whichever node takes least.
+func (s *solver) run() {
+	tangled := false
+	for {
+		if last := len(s.leaves) - 1; last >= 0 {
+			node := s.leaves[last]
+			s.leaves = s.leaves[:last]
+			if !s.gone[node] {
+				s.eliminate(node, tangled)
+			}
+			continue
+		}
+		if !tangled {
+			tangled = true
+			for node := range s.graph.own {
+				if !s.gone[node] {
+					s.queue = append(s.queue, entry{node, s.effort(node), s.stamp[node]})
+				}
+			}
+			heap.Init(&s.queue)
+		}
+		if s.queue.Len() == 0 {
+			return
+		}
+		next := heap.Pop(&s.queue).(entry)
+		if !s.gone[next.node] && s.stamp[next.node] == next.stamp {
+			s.eliminate(next.node, true)
+		}
+	}
+}
+
+// neighbours lists the nodes that a node has factors with, in order. The list
+// holds until the next call.
+func (s *solver) neighbours(node int) []int {
+	list := s.near[:0]
+	kept := s.around[node][:0]
+	for _, f := range s.around[node] {
+		if f.done {
+			continue
+		}
+		kept = append(kept, f)
+		for _, other := range f.nodes {
+			if other != node && !slices.Contains(list, other) {
+				list = append(list, other)
+			}
+		}
+	}
+	s.around[node] = kept
+	slices.Sort(list)
+	s.near = list
+	return list
+}
+
+// effort is how many combinations have to be looked at to take a node away.
+func (s *solver) effort(node int) float64 {
+	n := float64(len(s.states[node]))
+	for _, other := range s.neighbours(node) {
+		n *= float64(len(s.states[other]))
+	}
+	return n
+}
+
+func (s *solver) eliminate(node int, tangled bool) {
+	found := s.neighbours(node)
+	around := s.numbers.cut(len(found))
+	copy(around, found)
+	s.narrow(node, around)
+	sizes := s.numbers.cut(len(around))
+	size := 1
+	for i, other := range around {
+		sizes[i] = len(s.states[other])
+		size *= sizes[i]
+	}
+	out := &s.factors.cut(1)[0]
+	out.nodes, out.cost = around, s.costs.cut(size)
+	t := taken{node: node, around: around, best: s.bests.cut(size)}
+	s.reduce(node, out, &t, sizes)
+	s.order = append(s.order, t)
+	s.gone[node] = true
+	for _, f := range s.around[node] {
+		f.done = true
+	}
+	s.around[node] = nil
+	for _, other := range around {
+		s.around[other] = append(s.around[other], out)
+		s.stamp[other]++
+		switch {
+		case len(s.neighbours(other)) <= 1:
+			s.leaves = append(s.leaves, other)
+		case tangled:
+			heap.Push(&s.queue, entry{other, s.effort(other), s.stamp[other]})
+		}
+	}
+}
+
+// reduce works out, for every choice of the nodes around one, its best state
+// and what that costs.
+func (s *solver) reduce(node int, out *factor, t *taken, sizes []int) {
+	n := len(s.states[node])
+	// own is what depends on the node alone, the others are rows that are
+	// looked up by the choice around.
+	own := append(s.own[:0], make([]float64, n)...)
+	rows := s.rows[:0]
+	for _, f := range s.around[node] {
+		if len(f.nodes) == 1 {
+			for i, c := range f.cost {
+				own[i] += c
+			}
+			continue
+		}
+		r := row{cost: f.cost, strides: s.numbers.cut(len(out.nodes))}
+		stride := 1
+		for k := len(f.nodes) - 1; k >= 0; k-- {
+			if f.nodes[k] == node {
+				r.step = stride
+			} else {
+				r.strides[slices.Index(out.nodes, f.nodes[k])] = stride
+			}
+			stride *= len(s.states[f.nodes[k]])
+		}
+		rows = append(rows, r)
+	}
+	s.own, s.rows = own, rows
+	at := append(s.at[:0], make([]int, len(sizes))...)
+	offsets := append(s.offsets[:0], make([]int, len(rows))...)
+	s.at, s.offsets = at, offsets
+	for i := range out.cost {
+		best, which := math.Inf(1), 0
+		switch len(rows) {
+		case 1:
+			c, step := rows[0].cost[offsets[0]:], rows[0].step
+			for state, sum := range own {
+				if sum += c[state*step]; sum < best {
+					best, which = sum, state
+				}
+			}
+		case 2:
+			c, step := rows[0].cost[offsets[0]:], rows[0].step
+			d, walk := rows[1].cost[offsets[1]:], rows[1].step
+			for state, sum := range own {
+				if sum += c[state*step] + d[state*walk]; sum < best {
+					best, which = sum, state
+				}
+			}
+		default:
+			for state, sum := range own {
+				for k := range rows {
+					sum += rows[k].cost[offsets[k]+state*rows[k].step]
+				}
+				if sum < best {
+					best, which = sum, state
+				}
+			}
+		}
+		out.cost[i], t.best[i] = best, uint16(which)
+		for k := len(at) - 1; k >= 0; k-- { // the next choice around
+			at[k]++
+			for r := range rows {
+				offsets[r] += rows[r].strides[k]
+			}
+			if at[k] < sizes[k] {
+				break
+			}
+			for r := range rows {
+				offsets[r] -= rows[r].strides[k] * sizes[k]
+			}
+			at[k] = 0
+		}
+	}
+}
+
+// narrow leaves out states around a node, those that promise least, until what
+// has to be remembered together is not too much.
+func (s *solver) narrow(node int, around []int) {
+	for {
+		product, widest := 1.0, node
+		for _, other := range append([]int{node}, around...) {
+			product *= float64(len(s.states[other]))
+			if len(s.states[other]) > len(s.states[widest]) {
+				widest = other
+			}
+		}
+		if product <= Most || len(s.states[widest]) == 1 {
+			return
+		}
+		s.halve(widest)
+	}
+}
+
+// halve leaves out the half of a node's states that promise least: by what they
+// cost with the best that each factor has for them.
+func (s *solver) halve(node int) {
+	n := len(s.states[node])
+	promise := make([]float64, n)
+	for _, f := range s.around[node] {
+		if f.done {
+			continue
+		}
+		least := make([]float64, n)
+		for i := range least {
+			least[i] = math.Inf(1)
+		}
+		s.each(f, node, func(state, i int) { least[state] = min(least[state], f.cost[i]) })
+		for i := range promise {
+			promise[i] += least[i]
+		}
+	}
+	order := upTo(n)
+	slices.SortStableFunc(order, func(a, b int) int {
+		switch {
+		case promise[a] < promise[b]:
+			return -1
+		case promise[a] > promise[b]:
+			return 1
+		}
+		return 0
+	})
+	keep := order[:(n+1)/2]
+	slices.Sort(keep)
+	stays := make([]bool, n)
+	for _, i := range keep {
+		stays[i] = true
+	}
+	for _, f := range s.around[node] {
+		if f.done {
+			continue
+		}
+		cost := make([]float64, 0, len(f.cost)*len(keep)/n)
+		s.each(f, node, func(state, i int) {
+			if stays[state] {
+				cost = append(cost, f.cost[i])
+			}
+		})
+		f.cost = cost
+	}
+	left := make([]int, len(keep))
+	for i, k := range keep {
+		left[i] = s.states[node][k]
+	}
+	s.states[node] = left
+	for i := range s.order { // what was remembered for the states that are gone
+		t := &s.order[i]
+		if k := slices.Index(t.around, node); k >= 0 {
+			t.best = s.without(t, k, stays)
+		}
+	}
+}
+
+// each calls f for every entry of a factor with the state that a node has in
+// it.
+func (s *solver) each(fac *factor, node int, f func(state, i int)) {
+	stride, size := 1, len(s.states[node])
+	for k := len(fac.nodes) - 1; fac.nodes[k] != node; k-- {
+		stride *= len(s.states[fac.nodes[k]])
+	}
+	for i := range fac.cost {
+		f(i/stride%size, i)
+	}
+}
+
+// without is what was remembered for a node taken away earlier, without the
+// states that the k-th of the nodes around it has lost.
+func (s *solver) without(t *taken, k int, stays []bool) []uint16 {
+	stride := 1
+	for j := len(t.around) - 1; j > k; j-- {
+		stride *= len(s.states[t.around[j]])
+	}
+	var best []uint16
+	for i, b := range t.best {
+		if stays[i/stride%len(stays)] {
+			best = append(best, b)
+		}
+	}
+	return best
+}
+
+// backwards finds the states again, those taken away last first.
+func (s *solver) backwards() []int {
+	at := make([]int, len(s.graph.own))
+	chosen := make([]int, len(s.graph.own))
+	for _, t := range slices.Backward(s.order) {
+		i := 0
+		for _, other := range t.around {
+			i = i*len(s.states[other]) + at[other]
+		}
+		at[t.node] = int(t.best[i])
+		chosen[t.node] = s.states[t.node][at[t.node]]
+	}
+	return chosen
+}
+
+func upTo(n int) []int {
+	list := make([]int, n)
+	for i := range list {
+		list[i] = i
+	}
+	return list
+}
+
+// entry is a node in the queue, with the effort of taking it away; it is stale
+// where the node has another stamp.
+type entry struct {
+	node   int
+	effort float64
+	stamp  int
+}
+
+type queue []entry
+
+func (q queue) Len() int { return len(q) }
+func (q queue) Less(i, j int) bool {
+	return q[i].effort < q[j].effort || q[i].effort == q[j].effort && q[i].node < q[j].node
+}
+func (q queue) Swap(i, j int) { q[i], q[j] = q[j], q[i] }
+func (q *queue) Push(x any)   { *q = append(*q, x.(entry)) }
+func (q *queue) Pop() any {
+	last := len(*q) - 1
+	e := (*q)[last]
+	*q = (*q)[:last]
+	return e
+}

@@ -1,0 +1,182 @@
+package path
+
+import (
+	"math"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+)
+
+// draw makes a graph of any form that is small enough to try every choice.
+func draw(t *rapid.T) *Graph {
+	var g Graph
+	n := rapid.IntRange(1, 7).Draw(t, "nodes")
+	cost := rapid.Float64Range(0, 10)
+	for range n {
+		costs := rapid.SliceOfN(cost, 1, 4).Draw(t, "own")
+		if rapid.IntRange(0, 9).Draw(t, "ruled out") == 0 && len(costs) > 1 {
+			costs[0] = math.Inf(1)
+		}
+		g.Node(costs)
+	}
+	for range rapid.IntRange(0, 2*n).Draw(t, "links") {
+		a, b := rapid.IntRange(0, n-1).Draw(t, "a"), rapid.IntRange(0, n-1).Draw(t, "b")
+		m := rapid.SliceOfN(cost, g.States(a)*g.States(b), g.States(a)*g.States(b)).Draw(t, "cost")
+		g.Link(a, b, rapid.Float64Range(0, 3).Draw(t, "weight"), func(i int, row []float64) {
+			copy(row, m[i*len(row):])
+		})
+	}
+	return &g
+}
+
+// every calls f with every choice of states.
+func every(g *Graph, f func([]int)) {
+	states := make([]int, g.Nodes())
+	var from func(int)
+	from = func(node int) {
+		if node == len(states) {
+			f(states)
+			return
+		}
+		for states[node] = range g.States(node) {
+			from(node + 1)
+		}
+	}
+	from(0)
+}
+
+func TestSolveAgainstBruteForce(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		g := draw(t)
+		states, total := g.Solve()
+		require.InDelta(t, g.Total(states), total, 1e-9)
+		best := math.Inf(1)
+		every(g, func(states []int) { best = min(best, g.Total(states)) })
+		require.InDelta(t, best, total, 1e-9, "a cheaper choice exists")
+	})
+}
+
+// Nodes held to some of their states are, and the rest is the best beside them.
+func TestAmongAgainstBruteForce(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		g := draw(t)
+		allowed := map[int][]int{}
+		for node := range g.Nodes() {
+			if rapid.Bool().Draw(t, "held") {
+				state := rapid.IntRange(0, g.States(node)-1).Draw(t, "state")
+				allowed[node] = []int{state}
+				if state > 0 && rapid.Bool().Draw(t, "two") {
+					allowed[node] = []int{0, state}
+				}
+			}
+		}
+		states, total := g.Among(allowed)
+		best := math.Inf(1)
+		every(g, func(states []int) {
+			for node, list := range allowed {
+				if states[node] != list[0] && states[node] != list[len(list)-1] {
+					return
+				}
+			}
+			best = min(best, g.Total(states))
+		})
+		if math.IsInf(best, 1) {
+			return
+		}
+		require.InDelta(t, best, total, 1e-9)
+		for node, list := range allowed {
+			require.Contains(t, list, states[node])
+		}
+	})
+}
+
+// What is said several times of the same two nodes adds up, in either
+// direction, and a node linked to itself goes on as it is.
+func TestLinks(t *testing.T) {
+	var g Graph
+	a, b := g.Node([]float64{0, 1}), g.Node([]float64{0, 0, 0})
+	g.Link(a, b, 2, func(i int, row []float64) {
+		for j := range row {
+			row[j] = float64(10*i + j)
+		}
+	})
+	g.Link(b, a, 1, func(j int, row []float64) {
+		for i := range row {
+			row[i] = float64(100*i + j)
+		}
+	})
+	g.Link(a, a, 3, func(i int, row []float64) {
+		for j := range row {
+			row[j] = float64(1000*i + 7*j)
+		}
+	})
+	assert.Equal(t, 1.0+2*(10+2)+(100+2)+3*(1000+7), g.Total([]int{1, 2}))
+	states, total := g.Solve()
+	assert.Equal(t, []int{0, 0}, states)
+	assert.Zero(t, total)
+	var empty Graph
+	states, total = empty.Solve()
+	assert.Empty(t, states)
+	assert.Zero(t, total)
+}
+
+// A tangle that is too wide to remember whole is narrowed, and what comes out
+// is a choice whose total is told truly.
+func TestNarrowing(t *testing.T) {
+	var g Graph
+	const nodes, states = 9, 24
+	seed := uint32(1)
+	next := func() float64 {
+		seed = seed*1664525 + 1013904223
+		return float64(seed>>16) / 65536
+	}
+	for range nodes {
+		costs := make([]float64, states)
+		for i := range costs {
+			costs[i] = next() * 10
+		}
+		g.Node(costs)
+	}
+	for a := range nodes {
+		for b := range a {
+			g.Link(b, a, 1, func(_ int, row []float64) {
+				for j := range row {
+					row[j] = next()
+				}
+			})
+		}
+	}
+	chosen, total := g.Solve()
+	require.Len(t, chosen, nodes)
+	assert.InDelta(t, g.Total(chosen), total, 1e-9)
+	greedy := make([]int, nodes)
+	for node := range nodes {
+		for i := range states {
+			if g.own[node][i] < g.own[node][greedy[node]] {
+				greedy[node] = i
+			}
+		}
+	}
+	assert.Less(t, total, g.Total(greedy)+1e-9, "no worse than each node by itself")
+}
+
+// A chain is linear: 16,000 nodes of 8 states.
+func BenchmarkChain(b *testing.B) {
+	b.ReportAllocs()
+	for b.Loop() {
+		var g Graph
+		for i := range 16_000 {
+			g.Node(make([]float64, 8))
+			if i > 0 {
+				g.Link(i-1, i, 1, func(k int, row []float64) {
+					for j := range row {
+						row[j] = float64((k + j + i) % 5)
+					}
+				})
+			}
+		}
+		g.Solve()
+	}
+}
