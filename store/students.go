@@ -38,9 +38,9 @@ type Student struct {
 // not known any more are left out.
 func (st *Student) Player() hand.Player {
 	unlearnt, _ := hand.ParseSkills(st.Unlearnt)
-	school, _ := hand.ParseSchool(st.Picking)
+	picking, _ := hand.ParsePicking(st.Picking)
 	return hand.Player{Reach: st.Reach, Scale: st.Scale, NotesPerSecond: st.NotesPerSecond, LeftHanded: st.LeftHanded,
-		Acoustic: st.Acoustic, NoBarre: st.NoBarre, NoLittle: st.NoLittle, Thumb: st.Thumb, Picking: school, New: unlearnt}
+		Acoustic: st.Acoustic, NoBarre: st.NoBarre, NoLittle: st.NoLittle, Thumb: st.Thumb, Picking: picking, New: unlearnt}
 }
 
 // Students lists the students of a studio by name.

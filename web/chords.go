@@ -8,7 +8,6 @@ import (
 	"net/url"
 	"slices"
 	"strconv"
-	"strings"
 
 	"github.com/labstack/echo/v5"
 
@@ -21,6 +20,7 @@ import (
 	"valleyside/core/sheet"
 	"valleyside/core/song"
 	"valleyside/core/voicing"
+	"valleyside/core/words"
 	"valleyside/store"
 	"valleyside/web/draw"
 )
@@ -43,22 +43,22 @@ type chordsView struct {
 	Before    string // the progression as it is usually played, to be heard
 	After     string // and as it is chosen
 	Capo      int    // tried out
-	Capos     []voicing.Capo
+	Capos     []capoRow
 	Tuning    string // tried out
 	Known     []string
-	Retune    []neck.Retuned
+	Retune    []retunedRow
 	Warnings  []string
 	Query     string
 	Sung      string // a note that the voice has
 	ShapeKey  string
-	Numbering harmony.School
+	Numbering harmony.Numbering
 }
 
 // chordPart is a part with its chords in order.
 type chordPart struct {
 	Name  string
 	Slots []chordSlot
-	Unmet []arrange.Unmet
+	Unmet []string
 	Grade float64
 }
 
@@ -68,8 +68,10 @@ type chordSlot struct {
 	Start     pitch.Frac
 	Beat      string
 	Chord     chord.Chord
-	Number    harmony.Number
+	Number    string
+	Borrowed  string
 	Event     *arrange.Event
+	Why       string
 	Shape     string
 	Chosen    bool
 	Link      string
@@ -80,6 +82,8 @@ type chordSlot struct {
 type choiceCard struct {
 	voicing.Voicing
 	Key      int // that chooses it
+	Is       string
+	Role     string
 	Taken    bool
 	Neck     template.HTML
 	Words    string
@@ -115,7 +119,7 @@ func (s *Server) showChords(c *echo.Context, q url.Values) error {
 			v.Student, player = st.ID, st.Player()
 		}
 	}
-	v.Numbering, _ = harmony.ParseSchool(home.Numbering)
+	v.Numbering, _ = harmony.ParseNumbering(home.Numbering)
 	if v.School, err = voicing.ParseSchool(q.Get("school")); err != nil {
 		v.School = voicing.School(home.ChordSchool)
 	}
@@ -123,7 +127,7 @@ func (s *Server) showChords(c *echo.Context, q url.Values) error {
 	if guesses := harmony.KeysOfSong(sh.Song); !v.Key.Valid() && len(guesses) > 0 {
 		v.Key, v.Guessed = guesses[0].Key, true
 	}
-	tried := s.tryOut(sh.Song, q, &v)
+	tried := s.tryOut(sh.Song, q, &v, speaker(c))
 	w, err := s.waysOfSong(c, g.ID)
 	if err != nil {
 		return err
@@ -131,13 +135,17 @@ func (s *Server) showChords(c *echo.Context, q url.Values) error {
 	options := s.options(c, player, 0)
 	options.School = v.School
 	a := arrange.New(tried, options)
+	sp := speaker(c)
 	var all []chord.Chord
 	for i := range tried.Parts {
 		if !a.HasChords(i) {
 			continue
 		}
-		version := a.Explore(i, arrange.EasyChords, w.of(tried.Parts[i].Name)[arrange.EasyChords])
-		part := chordPart{Name: tried.Parts[i].Name, Unmet: version.Unmet, Grade: version.Grade}
+		version := a.Version(i, arrange.EasyChords, w.of(tried.Parts[i].Name)[arrange.EasyChords])
+		part := chordPart{Name: tried.Parts[i].Name, Grade: version.Grade}
+		for _, u := range version.Unmet {
+			part.Unmet = append(part.Unmet, sp.Unmet(u, tried.Parts[i].Meter))
+		}
 		for b := range version.Bars {
 			for j := range version.Bars[b].Events {
 				e := &version.Bars[b].Events[j]
@@ -145,18 +153,19 @@ func (s *Server) showChords(c *echo.Context, q url.Values) error {
 					continue
 				}
 				part.Slots = append(part.Slots, chordSlot{Part: i, Bar: b + 1, Start: e.Start, Beat: e.Beat, Chord: e.From.Chord, Event: e,
-					Shape: e.Fingering.Frets.String(), Number: harmony.Numbers([]chord.Chord{e.From.Chord}, v.Key, v.Numbering)[0],
-					Hz:   hertz(e.Fingering.Frets, tried.Open()),
+					Shape: e.Fingering.Frets.String(), Why: sp.Event(e),
+					Hz:   hertz(e.Fingering.Frets, instrument(tried)),
 					Link: linkTo(q, "part", tried.Parts[i].Name, "bar", strconv.Itoa(b+1), "at", e.Start.String())})
 				all = append(all, e.From.Chord)
 			}
 		}
+		part.number(v.Key, v.Numbering, sp)
 		v.Parts = append(v.Parts, part)
 	}
 	s.lookAt(c, q, &v, tried, player)
 	if len(all) > 0 {
-		cfg := voicing.Config{Tuning: sh.Song.Tuning, Player: player, Key: v.Key}
-		v.Capos = s.book.Capos(all[:min(len(all), 64)], cfg)[:4]
+		cfg := voicing.Config{In: player.On(sh.Song.Tuning, 0), Player: player, Key: v.Key}
+		v.Capos = capoRows(s.book.Capos(all[:min(len(all), 64)], cfg)[:4])
 	}
 	if c.Request().Header.Get("X-Fragment") != "" {
 		return c.Render(http.StatusOK, "chords#chords", v)
@@ -166,7 +175,7 @@ func (s *Server) showChords(c *echo.Context, q url.Values) error {
 
 // tryOut is the song with another capo or tuning, as a query asks for: its
 // chords sound the same, only their shapes change.
-func (s *Server) tryOut(g *song.Song, q url.Values, v *chordsView) *song.Song {
+func (s *Server) tryOut(g *song.Song, q url.Values, v *chordsView, sp words.Speaker) *song.Song {
 	tried := *g
 	v.Capo = g.Capo
 	if capo, err := strconv.Atoi(q.Get("capo")); err == nil && capo >= 0 && capo <= sheet.MaxCapo {
@@ -174,8 +183,8 @@ func (s *Server) tryOut(g *song.Song, q url.Values, v *chordsView) *song.Song {
 	}
 	if t, err := neck.Parse(q.Get("tuning")); err == nil && q.Get("tuning") != "" && t != g.Tuning {
 		tried.Tuning, v.Tuning = t, t.String()
-		retune, warnings := neck.Retune(g.Tuning, t, neck.A4)
-		v.Retune, v.Warnings = retune[:], warnings
+		retune, cautions := neck.Retune(g.Tuning, t, neck.A4)
+		v.Retune, v.Warnings = retunedRows(retune, sp), sp.Retuning(cautions)
 	}
 	if v.Capo > 0 && v.Key.Valid() {
 		v.ShapeKey = v.Key.Transposed(-v.Capo).String()
@@ -200,8 +209,8 @@ func (s *Server) lookAt(c *echo.Context, q url.Values, v *chordsView, g *song.So
 		return
 	}
 	v.At.Chosen = true
-	player.Capo = g.Capo
-	cfg := voicing.Config{Tuning: g.Open(), Player: player, School: v.School, Key: v.Key, Max: mostCards}
+	in := instrument(g)
+	cfg := voicing.Config{In: in, Player: player, School: v.School, Key: v.Key, Max: mostCards}
 	if n, err := pitch.ParseNote(q.Get("sung")); err == nil {
 		cfg.Sung, v.Sung = n, n.String()
 	}
@@ -212,7 +221,7 @@ func (s *Server) lookAt(c *echo.Context, q url.Values, v *chordsView, g *song.So
 	}
 	st := style(c, 0)
 	for i := range found {
-		card := newCard(&found[i], g.Open(), player, st.StringNames, v.At.Chord.Root)
+		card := newCard(&found[i], in, player, st.Speaker, v.At.Chord.Root)
 		card.Key, card.Taken = i+1, found[i].Frets == v.At.Event.Fingering.Frets
 		v.Choices = append(v.Choices, card)
 	}
@@ -220,35 +229,77 @@ func (s *Server) lookAt(c *echo.Context, q url.Values, v *chordsView, g *song.So
 	seconds := 60 / g.Parts[v.At.Part].Tempo * 2
 	for i, slot := range chosen.Slots {
 		at := float64(i) * seconds
-		after = append(after, strike{at, frequencies(slot.Event.Fingering.Frets, g.Open())})
-		if usual := s.book.Usual(slot.Chord, g.Open(), hand.Player{Capo: g.Capo}, 1); len(usual) > 0 {
-			before = append(before, strike{at, frequencies(usual[0].Frets, g.Open())})
+		after = append(after, strike{at, frequencies(slot.Event.Fingering.Frets, in)})
+		if usual := s.book.Usual(slot.Chord, in, hand.Player{}, 1); len(usual) > 0 {
+			before = append(before, strike{at, frequencies(usual[0].Frets, in)})
 		}
 	}
 	v.Before, v.After = strikes(before), strikes(after)
 }
 
 // newCard describes a voicing in plain words.
-func newCard(v *voicing.Voicing, t neck.Tuning, p hand.Player, names [neck.Strings]string, letter pitch.Note) choiceCard {
-	card := choiceCard{Voicing: *v, Hz: hertz(v.Frets, t), EasePart: int(100 * v.Ease), KeepPart: int(100 * v.Fidelity)}
-	card.Neck = draw.Shape{Fingering: v.Fingering, Player: p, Mutes: v.Mutes(), StringNames: names, Width: cardWidth}.SVG()
-	words := []string{"keeps " + strings.Join(v.Kept, " ")}
-	if len(v.Lost) > 0 {
-		words = append(words, "loses "+strings.Join(v.Lost, " "))
-	}
-	if len(v.Added) > 0 {
-		var added []string
-		for _, n := range v.Added {
-			added = append(added, n.String())
-		}
-		words = append(words, "adds "+strings.Join(added, " "))
-	}
-	words = append(words, fmt.Sprintf("bass %s", v.Bass))
-	card.Words = strings.Join(append(words, v.Warnings...), "; ")
+func newCard(v *voicing.Voicing, in neck.Instrument, p hand.Player, sp words.Speaker, letter pitch.Note) choiceCard {
+	card := choiceCard{Voicing: *v, Is: sp.Called(v.Is), Role: sp.Role(v.Role), Words: sp.Voicing(v), Hz: hertz(v.Frets, in),
+		EasePart: int(100 * v.Ease), KeepPart: int(100 * v.Fidelity)}
+	card.Neck = draw.Shape{Fingering: v.Fingering, Player: p, Neck: in.Neck, Mutes: v.Mutes(0, p.Thumb), Speaker: sp, Width: cardWidth}.SVG()
 	if v.Circle > 0 {
 		card.Mark = v.Mark(letter)
 	}
 	return card
+}
+
+// number numbers the chords of a part in the order in which they follow one
+// another.
+func (p *chordPart) number(key pitch.Key, numbering harmony.Numbering, sp words.Speaker) {
+	chords := make([]chord.Chord, len(p.Slots))
+	for i := range p.Slots {
+		chords[i] = p.Slots[i].Chord
+	}
+	for i, n := range harmony.Numbers(chords, key, numbering) {
+		p.Slots[i].Number, p.Slots[i].Borrowed = n.Number, sp.Borrowed(n.Borrowed)
+	}
+}
+
+// instrument is the guitar that a song is played on.
+func instrument(g *song.Song) neck.Instrument { return hand.Player{}.On(g.Tuning, g.Capo) }
+
+// capoRow is a place for the capo with the shapes that it leaves, each chord
+// once.
+type capoRow struct {
+	voicing.Capo
+	Chords []capoShape
+}
+
+type capoShape struct{ Name, Frets string }
+
+func capoRows(list []voicing.Capo) []capoRow {
+	const most = 8
+	rows := make([]capoRow, len(list))
+	for i, at := range list {
+		rows[i].Capo = at
+		seen := map[string]bool{}
+		for j, c := range at.Shapes {
+			if !seen[c.Symbol] && len(rows[i].Chords) < most {
+				seen[c.Symbol] = true
+				rows[i].Chords = append(rows[i].Chords, capoShape{c.Symbol, at.Usual[j].String()})
+			}
+		}
+	}
+	return rows
+}
+
+// retunedRow is what a string has to do, with the teacher's name for it.
+type retunedRow struct {
+	neck.Retuned
+	Name string
+}
+
+func retunedRows(list [neck.Strings]neck.Retuned, sp words.Speaker) []retunedRow {
+	rows := make([]retunedRow, len(list))
+	for i, r := range list {
+		rows[i] = retunedRow{r, sp.String(r.String)}
+	}
+	return rows
 }
 
 // strike is what sounds at a moment, for listening.
@@ -263,18 +314,18 @@ func strikes(list []strike) string {
 }
 
 // frequencies are what the strings of a shape sound.
-func frequencies(f neck.Frets, t neck.Tuning) []float64 {
+func frequencies(f neck.Frets, in neck.Instrument) []float64 {
 	hz := []float64{}
 	for i, fret := range f {
 		if fret >= 0 {
-			hz = append(hz, t.Pitch(neck.StringAt(i), int(fret)).Hz(neck.A4))
+			hz = append(hz, in.Pitch(neck.StringAt(i), int(fret)).Hz(neck.A4))
 		}
 	}
 	return hz
 }
 
-func hertz(f neck.Frets, t neck.Tuning) string {
-	return strikes([]strike{{0, frequencies(f, t)}})
+func hertz(f neck.Frets, in neck.Instrument) string {
+	return strikes([]strike{{0, frequencies(f, in)}})
 }
 
 // chooseVoicing pins a shape for a chord, here or wherever the song has it, or

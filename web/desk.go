@@ -15,6 +15,7 @@ import (
 	"valleyside/core/neck"
 	"valleyside/core/pitch"
 	"valleyside/core/voicing"
+	"valleyside/core/words"
 	"valleyside/store"
 	"valleyside/web/draw"
 )
@@ -42,10 +43,10 @@ type deskView struct {
 	Problem  string
 	Keys     string
 	Chosen   []deskChord
-	Capos    []voicing.Capo
+	Capos    []capoRow
 	Hear     string
 	To       string
-	Retune   []neck.Retuned
+	Retune   []retunedRow
 	Warnings []string
 	Heard    string
 	As       string
@@ -64,7 +65,7 @@ type deskChord struct {
 }
 
 type deskString struct {
-	String neck.String
+	String string
 	Hz     float64
 }
 
@@ -94,7 +95,7 @@ func (s *Server) desk(c *echo.Context) error {
 		tuning, v.Tuning = t, t.String()
 	}
 	st := style(c, 0)
-	cfg := voicing.Config{Tuning: tuning, Player: player, School: v.School, Max: mostCards}
+	cfg := voicing.Config{In: player.On(tuning, 0), Player: player, School: v.School, Max: mostCards}
 	if n, err := pitch.ParseNote(q.Get("sung")); err == nil {
 		cfg.Sung, v.Sung = n, n.String()
 	}
@@ -104,7 +105,7 @@ func (s *Server) desk(c *echo.Context) error {
 	s.deskSymbol(&v, cfg, st)
 	s.deskFrets(&v, q, tuning, player, st)
 	s.deskProgression(&v, cfg, home, st)
-	deskTuning(&v, tuning)
+	deskTuning(&v, tuning, st.Speaker)
 	if c.Request().Header.Get("X-Fragment") != "" {
 		return c.Render(http.StatusOK, "desk#desk", v)
 	}
@@ -133,7 +134,7 @@ func (s *Server) deskSymbol(v *deskView, cfg voicing.Config, st draw.Style) {
 		found = s.book.Find(ch, cfg)
 	}
 	for i := range found {
-		card := newCard(&found[i], cfg.Tuning, cfg.Player, st.StringNames, ch.Root)
+		card := newCard(&found[i], cfg.In, cfg.Player, st.Speaker, ch.Root)
 		card.Key = i + 1
 		v.Cards = append(v.Cards, card)
 	}
@@ -145,7 +146,7 @@ func (s *Server) deskFrets(v *deskView, q map[string][]string, tuning neck.Tunin
 	if f, err := neck.ParseFrets(v.Frets); err == nil {
 		frets = f
 	}
-	v.Tap = draw.Tap{Frets: frets, LeftHanded: player.LeftHanded, StringNames: st.StringNames, Width: tapWidth,
+	v.Tap = draw.Tap{Frets: frets, LeftHanded: player.LeftHanded, Speaker: st.Speaker, Width: tapWidth,
 		Link: func(f neck.Frets) string {
 			if f == neck.NoFrets {
 				return linkTo(q, "frets", "")
@@ -155,21 +156,16 @@ func (s *Server) deskFrets(v *deskView, q map[string][]string, tuning neck.Tunin
 	if frets == neck.NoFrets {
 		return
 	}
-	classes, bass, low := uint16(0), 0, pitch.Pitch(1000)
-	for i, fret := range frets {
-		if fret >= 0 {
-			p := tuning.Pitch(neck.StringAt(i), int(fret))
-			classes |= 1 << p.Class()
-			if p < low {
-				low, bass = p, p.Class()
-			}
-		}
-	}
-	v.TapHz = hertz(frets, tuning)
-	for _, n := range chord.Names(classes, bass, pitch.Key{})[:] {
+	in := player.On(tuning, 0)
+	classes, bass := in.Classes(frets)
+	v.TapHz = hertz(frets, in)
+	for _, n := range chord.Names(classes, bass, pitch.Key{}) {
 		var words []string
 		if len(n.Missing) > 0 {
-			words = append(words, "without "+strings.Join(n.Missing, " "))
+			words = append(words, "without "+chord.Degrees(n.Missing))
+		}
+		if n.LeadsTo.Valid() {
+			words = append(words, "leads to "+n.LeadsTo.String())
 		}
 		for _, e := range n.Extra {
 			words = append(words, "with "+e.String())
@@ -206,53 +202,28 @@ func (s *Server) deskProgression(v *deskView, cfg voicing.Config, home store.Stu
 	guesses := harmony.Keys(chords)
 	key := guesses[0].Key
 	v.Keys = fmt.Sprintf("likely %s, or %s", key, guesses[1].Key)
-	numbering, _ := harmony.ParseSchool(home.Numbering)
+	numbering, _ := harmony.ParseNumbering(home.Numbering)
 	numbers := harmony.Numbers(chords, key, numbering)
 	cfg.Max, cfg.Key = 0, key
 	var sound []strike
 	for i, chosen := range s.book.Progression(slots, cfg) {
-		d := deskChord{Chord: chosen.Chord, Number: numbers[i].Number, Why: numbers[i].Why}
-		d.choiceCard = newCard(&chosen.Voicing, cfg.Tuning, cfg.Player, st.StringNames, chosen.Chord.Root)
+		d := deskChord{Chord: chosen.Chord, Number: numbers[i].Number, Why: st.Speaker.Borrowed(numbers[i].Borrowed)}
+		d.choiceCard = newCard(&chosen.Voicing, cfg.In, cfg.Player, st.Speaker, chosen.Chord.Root)
 		if i > 0 {
-			d.Change = changeWords(chosen.Change)
+			d.Change = st.Speaker.Change(chosen.Change)
 		}
-		sound = append(sound, strike{1.5 * float64(i), frequencies(chosen.Frets, cfg.Tuning)})
+		sound = append(sound, strike{1.5 * float64(i), frequencies(chosen.Frets, cfg.In)})
 		v.Chosen = append(v.Chosen, d)
 	}
 	v.Hear = strikes(sound)
-	v.Capos = s.book.Capos(chords, voicing.Config{Tuning: cfg.Tuning, Player: cfg.Player, Key: key})[:3]
-}
-
-// changeWords says what makes a change easy or hard.
-func changeWords(ch voicing.Change) string {
-	var parts []string
-	names := func(list []neck.String) string {
-		var s []string
-		for _, one := range list {
-			s = append(s, one.String())
-		}
-		return strings.Join(s, " ")
-	}
-	if len(ch.Anchors) > 0 {
-		parts = append(parts, "fingers stay on "+names(ch.Anchors))
-	}
-	if len(ch.Guides) > 0 {
-		parts = append(parts, "fingers slide along "+names(ch.Guides))
-	}
-	if ch.Shift > 0 {
-		parts = append(parts, fmt.Sprintf("the hand moves %.0f mm", ch.Shift))
-	}
-	if len(parts) == 0 {
-		return "the hand stays where it is"
-	}
-	return strings.Join(parts, "; ")
+	v.Capos = capoRows(s.book.Capos(chords, voicing.Config{In: cfg.In, Player: cfg.Player, Key: key})[:3])
 }
 
 // deskTuning plans a retuning, and says how far a record is off.
-func deskTuning(v *deskView, from neck.Tuning) {
+func deskTuning(v *deskView, from neck.Tuning, sp words.Speaker) {
 	if to, err := neck.Parse(v.To); err == nil && v.To != "" {
-		retune, warnings := neck.Retune(from, to, neck.A4)
-		v.Retune, v.Warnings = retune[:], warnings
+		retune, cautions := neck.Retune(from, to, neck.A4)
+		v.Retune, v.Warnings = retunedRows(retune, sp), sp.Retuning(cautions)
 	}
 	if v.Heard == "" {
 		return
@@ -265,9 +236,12 @@ func deskTuning(v *deskView, from neck.Tuning) {
 	}
 	cents := neck.Cents(hz, note.Pitch(), neck.A4)
 	v.Record = fmt.Sprintf("%+.0f cents. Play the record at %.2f %% of its speed (its tempo changes by the same), or tune to it:", cents, 100*neck.Rate(cents))
+	if odd := sp.Offset(neck.Odd(cents, note)); odd != "" {
+		v.Record = odd + ". " + v.Record
+	}
 	from.Cents += cents
 	for i := range neck.Strings {
 		s := neck.StringAt(i)
-		v.Strings = append(v.Strings, deskString{s, from.Hz(s, neck.A4)})
+		v.Strings = append(v.Strings, deskString{sp.String(s), from.Hz(s, neck.A4)})
 	}
 }

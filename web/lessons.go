@@ -124,11 +124,16 @@ func (s *Server) lessonPage(c *echo.Context) error {
 	}
 	for _, p := range sum.Parts {
 		row := lessonPart{partSummary: p, Chosen: arrange.Rung(chosen[p.Name]), Options: p.Rungs}
-		h := draw.Hill{Ridge: p.Written().Demands, Width: 300, Height: 40, Label: "Hillside of " + p.Name}
+		h := draw.Hill{Width: 300, Height: 40, Label: "Hillside of " + p.Name}
 		if row.Chosen != "" {
 			r := p.Rung(row.Chosen)
-			row.Grade, h.Path = r.Grade, r.Demands
+			row.Grade = r.Grade
+			h.Append(p.Bars, p.Written().Feet, r.Feet)
+			h.Top = draw.Highest(h.Ridge, h.Path)
 			h.Label = fmt.Sprintf("%s, %s, grade %.1f", p.Name, row.Chosen.Title(), r.Grade)
+		}
+		if h.Bars == 0 {
+			h.Append(p.Bars, p.Written().Feet, nil)
 		}
 		row.Hill = h.SVG()
 		v.Parts = append(v.Parts, row)
@@ -292,9 +297,9 @@ func (s *Server) drawPart(c *echo.Context, sh *sheet.Sheet, p store.Part, player
 	part := &sh.Song.Parts[i]
 	tempo := lesson.Tempo(sh.Song, part, target)
 	way, _ := arrange.ParseWay(p.Way)
-	version := arrange.New(sh.Song, s.options(c, player, tempo)).Version(i, rung, way)
+	version := arrange.New(sh.Song, s.options(c, player, target)).Version(i, rung, way)
 	st := style(c, width)
 	st.Fingers, st.Strokes = true, true
 	return handoutPart{Name: part.Name, Note: part.Note, Cue: part.Cue, Rung: rung, Tempo: tempo, Grade: version.Grade,
-		Lines: draw.Tab(draw.Version(part, &version, nil), st, false), Why: version.Why}, true
+		Lines: draw.Tab(draw.Version(part, &version, nil), st, false), Why: st.Speaker.Version(&version)}, true
 }

@@ -61,9 +61,9 @@ type partSummary struct {
 }
 
 type rungSummary struct {
-	Rung    arrange.Rung
-	Grade   float64
-	Demands []float64 // per written bar
+	Rung  arrange.Rung
+	Grade float64
+	Feet  []draw.Foot // stroke by stroke
 }
 
 // Rung finds the summary of a rung; the part as written where there is none.
@@ -150,7 +150,7 @@ func (s *summary) Grade() float64 {
 func (s *summary) Hill(width, height float64) draw.Hill {
 	h := draw.Hill{Width: width, Height: height, Label: "Hillside of " + s.Facts.Title}
 	for i := range s.Parts {
-		h.Path = append(h.Path, s.Parts[i].Written().Demands...)
+		h.Append(s.Parts[i].Bars, nil, s.Parts[i].Written().Feet)
 	}
 	return h
 }
@@ -186,13 +186,14 @@ func (m *music) summarize(text string, w ways, o arrange.Options) *summary {
 		tempo = sh.Song.Tempo
 	}
 	found.Roadmap = lesson.Plan(sh.Song, tempo)
+	arranger := arrange.New(sh.Song, o)
 	for i := range sh.Song.Parts {
 		part := &sh.Song.Parts[i]
 		ps := partSummary{Name: part.Name, Bars: part.Written(), Tempo: lesson.Tempo(sh.Song, part, tempo)}
-		o.Tempo = ps.Tempo
-		versions := arrange.New(sh.Song, o).Ladder(i, w.of(part.Name))
-		for _, v := range versions {
-			ps.Rungs = append(ps.Rungs, rungSummary{Rung: v.Rung, Grade: v.Grade, Demands: demands(&v)})
+		versions := arranger.Ladder(i, w.of(part.Name))
+		for j := range versions {
+			v := &versions[j]
+			ps.Rungs = append(ps.Rungs, rungSummary{Rung: v.Rung, Grade: v.Grade, Feet: draw.Feet(v, part.Meter)})
 		}
 		ps.Suggest, ps.Why = lesson.Suggest(versions)
 		found.Parts = append(found.Parts, ps)
@@ -207,13 +208,4 @@ func (m *music) summarize(text string, w ways, o arrange.Options) *summary {
 	}
 	m.summaries[key] = found
 	return found
-}
-
-// demands lists the demand of each bar.
-func demands(v *arrange.Version) []float64 {
-	list := make([]float64, len(v.Bars))
-	for i := range v.Bars {
-		list[i] = v.Bars[i].Demand
-	}
-	return list
 }

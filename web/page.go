@@ -20,6 +20,7 @@ import (
 
 	"valleyside/core/neck"
 	"valleyside/core/song"
+	"valleyside/core/words"
 	"valleyside/store"
 	"valleyside/web/draw"
 )
@@ -98,14 +99,17 @@ func number(c *echo.Context, name, what string, low, high float64) (float64, err
 // style is how a studio wants its tab.
 func style(c *echo.Context, width float64) draw.Style {
 	st := studio(c)
-	s := draw.Style{Width: width, Counting: song.Counting(st.Counting)}
+	s := draw.Style{Width: width, Speaker: words.Speaker{Counting: song.Counting(st.Counting)}}
 	for i, name := range strings.Fields(st.StringNames) {
 		if i < neck.Strings {
-			s.StringNames[i] = name
+			s.Speaker.Strings[i] = name
 		}
 	}
 	return s
 }
+
+// speaker is how a studio speaks: its names for the strings and its count.
+func speaker(c *echo.Context) words.Speaker { return style(c, 0).Speaker }
 
 // pages renders templates, each in the layout.
 type pages map[string]*template.Template
@@ -160,10 +164,11 @@ func (p pages) Render(_ *echo.Context, w io.Writer, name string, data any) error
 }
 
 var functions = template.FuncMap{
-	"asset": asset,
-	"icon":  icon,
-	"num":   func(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) },
-	"grade": func(v float64) string { return strconv.FormatFloat(v, 'f', 1, 64) },
+	"asset":  asset,
+	"icon":   icon,
+	"advice": words.Speaker{}.Advice,
+	"num":    func(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) },
+	"grade":  func(v float64) string { return strconv.FormatFloat(v, 'f', 1, 64) },
 	"clock": func(seconds float64) string {
 		s := int(math.Round(seconds))
 		return fmt.Sprintf("%d:%02d", s/60, s%60)

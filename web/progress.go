@@ -10,6 +10,7 @@ import (
 	"valleyside/core/arrange"
 	"valleyside/core/hand"
 	"valleyside/core/progress"
+	"valleyside/core/words"
 	"valleyside/store"
 	"valleyside/web/draw"
 )
@@ -68,8 +69,7 @@ func (s *Server) lessonProgress(c *echo.Context, a store.Assignment, p hand.Play
 		} else {
 			r := ps.Rung(pp.Rung)
 			pp.Grade, pp.Target = r.Grade, ps.Tempo
-			l.Hill.Ridge = append(l.Hill.Ridge, ps.Written().Demands...)
-			l.Hill.Path = append(l.Hill.Path, r.Demands...)
+			l.Hill.Append(ps.Bars, ps.Written().Feet, r.Feet)
 		}
 		var read []progress.Entry
 		for _, e := range entries {
@@ -106,7 +106,7 @@ func byAssignment(entries []store.Entry) map[int64][]store.Entry {
 // chart draws the entries of a part over time.
 func (p *partProgress) Chart(now time.Time) SafeHTML {
 	ch := draw.Chart{Target: p.Target, Until: now, Width: 520, Height: 150,
-		Label: "Tempo of " + p.Part + " over time. " + p.Why}
+		Label: "Tempo of " + p.Part + " over time. " + words.Speaker{}.Advice(p.Why)}
 	for _, e := range slices.Backward(p.Entries) {
 		at := e.PractisedAt.Time().Local()
 		ch.Points = append(ch.Points, draw.Point{At: at, Tempo: e.Tempo, Clean: e.Clean >= progress.CleanPasses,

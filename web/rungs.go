@@ -20,6 +20,7 @@ import (
 	"valleyside/core/sheet"
 	"valleyside/core/song"
 	"valleyside/core/voicing"
+	"valleyside/core/words"
 	"valleyside/store"
 	"valleyside/web/draw"
 )
@@ -41,9 +42,12 @@ type rungsView struct {
 	Tuning   string // another than the song's
 	School   voicing.School
 	Own      bool // the hand differs from the student's
-	Schools  []hand.School
+	Pickings []hand.Picking
 	Show     map[string]bool
 	Ladder   []ladderRung
+	Refused  []refusedRung
+	Why      []string // of the chosen version
+	Unmet    []string
 	Chosen   ladderRung
 	Way      arrange.Way
 	Chords   []voicing.School
@@ -66,6 +70,12 @@ type ladderRung struct {
 	Hill    template.HTML
 	Link    string
 	Compare string
+}
+
+// refusedRung is a rung that is not offered, and why.
+type refusedRung struct {
+	Rung arrange.Rung
+	Why  string
 }
 
 // Equals says which rungs are as hard.
@@ -92,6 +102,9 @@ type barReason struct {
 type cursor struct {
 	arrange.Event
 	Bar          int
+	Place        string // where in the bar
+	Words        string // why it is played so
+	Asks         string // what asks most of the hands
 	Neck         template.HTML
 	Names        string // of the notes, thick strings first
 	Silent       string // which strings do not sound, and what stops them
@@ -109,8 +122,8 @@ type cursor struct {
 type pinChoice struct{ Label, Pin string }
 
 type alternative struct {
-	arrange.Alternative
 	Places string
+	Buys   []string
 	Pins   []string
 }
 
@@ -145,7 +158,7 @@ func (s *Server) showRungs(c *echo.Context, q url.Values) error {
 	}
 	ctx := c.Request().Context()
 	sh := sheet.Parse(g.Sheet)
-	v := rungsView{Page: s.page(c, "Rungs of "+g.Title, "songs"), Song: g, Facts: facts(sh.Song), Schools: hand.Schools, Chords: voicing.Schools, Query: q.Encode()}
+	v := rungsView{Page: s.page(c, "Rungs of "+g.Title, "songs"), Song: g, Facts: facts(sh.Song), Pickings: hand.Pickings, Chords: voicing.Schools, Query: q.Encode()}
 	for _, p := range sh.Problems {
 		if p.Severity == sheet.Error {
 			v.Problems++
@@ -199,8 +212,8 @@ func playerFrom(q url.Values, p hand.Player) (hand.Player, bool) {
 	number("reach", &p.Reach, 30, 250)
 	number("scale", &p.Scale, 300, 900)
 	number("nps", &p.NotesPerSecond, 0.5, 20)
-	if school, err := hand.ParseSchool(q.Get("picking")); err == nil && q.Get("picking") != "" {
-		p.Picking = school
+	if picking, err := hand.ParsePicking(q.Get("picking")); err == nil && q.Get("picking") != "" {
+		p.Picking = picking
 	}
 	if q.Has("hand") { // the boxes were shown, so one that is not there is not ticked
 		p.NoBarre, p.NoLittle, p.Thumb, p.Acoustic = q.Has("nobarre"), q.Has("nolittle"), q.Has("thumb"), q.Has("acoustic")
@@ -216,7 +229,7 @@ func (s *Server) ladder(c *echo.Context, g *song.Song, w ways, q url.Values, v *
 		v.Tempo = t
 	}
 	of := w.of(p.Name)
-	options := s.options(c, v.Player, v.Tempo)
+	options := s.options(c, v.Player, v.Tempo*g.Tempo/p.Tempo)
 	if t, err := neck.Parse(q.Get("tuning")); err == nil && q.Get("tuning") != "" && t != g.Tuning {
 		options.Tuning, v.Tuning = &t, t.String()
 	}
@@ -228,11 +241,22 @@ func (s *Server) ladder(c *echo.Context, g *song.Song, w ways, q url.Values, v *
 		chosen = suggest
 	}
 	with, _ := arrange.ParseRung(q.Get("with"))
-	var ridge []float64
+	_, refused := a.Offered(v.Part, of)
+	sp := speaker(c)
+	for _, r := range refused {
+		v.Refused = append(v.Refused, refusedRung{r.Rung, sp.Refusal(r.Why)})
+	}
+	var written *arrange.Version
+	top := 0.0
 	for i := range versions {
 		if versions[i].Rung == arrange.AsWritten {
-			ridge = demands(&versions[i])
+			written = &versions[i]
 		}
+		top = max(top, draw.Highest(draw.Feet(&versions[i], p.Meter)))
+	}
+	var ridge []draw.Foot
+	if written != nil {
+		ridge = draw.Feet(written, p.Meter)
 	}
 	var beside *arrange.Version
 	for i := range versions {
@@ -245,7 +269,7 @@ func (s *Server) ladder(c *echo.Context, g *song.Song, w ways, q url.Values, v *
 			r.Compare = linkTo(q, "rung", string(chosen), "with", "")
 			beside = version
 		}
-		r.Hill = draw.Hill{Ridge: ridge, Path: demands(version), Width: 600, Height: 40,
+		r.Hill = draw.Hill{Bars: len(version.Bars), Ridge: ridge, Path: draw.Feet(version, p.Meter), Top: top, Width: 600, Height: 40,
 			Label: fmt.Sprintf("%s, grade %.1f", version.Rung.Title(), version.Grade)}.SVG()
 		for _, b := range version.Bars {
 			v.Thins = v.Thins || len(b.Dropped) > 0
@@ -257,14 +281,33 @@ func (s *Server) ladder(c *echo.Context, g *song.Song, w ways, q url.Values, v *
 	}
 	v.Thins = v.Thins || v.Way.FullRhythm
 	v.School = cmp.Or(v.Way.School, options.School)
-	v.Scale = scaleWords(g, v.Part)
-	detailed := a.Explore(v.Part, chosen, of[chosen])
+	v.Scale = scaleWords(g, v.Part, speaker(c))
+	detailed := a.Version(v.Part, chosen, of[chosen])
+	v.Why = sp.Version(&v.Chosen.Version)
+	for _, u := range detailed.Unmet {
+		v.Unmet = append(v.Unmet, sp.Unmet(u, p.Meter))
+	}
 	st := style(c, rungsWidth)
+	st.Top = top
 	st.Fingers, st.Strokes, st.NoCount = v.Show["fingers"], v.Show["strokes"], !v.Show["count"]
-	bars := draw.Version(p, &detailed, ridge)
+	bars := draw.Version(p, &detailed, written)
 	s.cursor(c, p, q, v, &detailed, bars)
-	for _, b := range detailed.Bars {
-		v.Reasons = append(v.Reasons, barReason{Bar: b.Number, Why: b.Why, Chosen: v.Cursor != nil && v.Cursor.Bar == b.Number,
+	if cur := v.Cursor; cur != nil {
+		for _, alt := range a.Alternatives(v.Part, chosen, of[chosen], cur.Bar) {
+			row := alternative{Places: places(alt.Shapes), Buys: sp.Buys(alt.Buys)}
+			for _, pin := range alt.Pins {
+				row.Pins = append(row.Pins, pin.String())
+			}
+			cur.Alternatives = append(cur.Alternatives, row)
+		}
+	}
+	for i := range detailed.Bars {
+		b := &detailed.Bars[i]
+		why := sp.Bar(b, p.Meter)
+		if len(why) == 0 {
+			continue
+		}
+		v.Reasons = append(v.Reasons, barReason{Bar: b.Number, Why: why, Chosen: v.Cursor != nil && v.Cursor.Bar == b.Number,
 			Link: linkTo(q, "bar", strconv.Itoa(b.Number), "at", "")})
 	}
 	if beside == nil {
@@ -273,7 +316,7 @@ func (s *Server) ladder(c *echo.Context, g *song.Song, w ways, q url.Values, v *
 		}
 		return
 	}
-	for _, pair := range draw.Stack(bars, draw.Version(p, beside, ridge), st) {
+	for _, pair := range draw.Stack(bars, draw.Version(p, beside, written), st) {
 		v.Lines = append(v.Lines, stacked{pair[0], pair[1]})
 	}
 	for i := range v.Ladder {
@@ -284,19 +327,19 @@ func (s *Server) ladder(c *echo.Context, g *song.Song, w ways, q url.Values, v *
 }
 
 // scaleWords names the scale of a riff, its position, and what it borrows.
-func scaleWords(g *song.Song, part int) string {
-	var words []string
+func scaleWords(g *song.Song, part int, sp words.Speaker) string {
+	var list []string
 	if scale, ok := harmony.ScaleOf(g, part); ok {
 		text := scale.Name
 		if scale.Top > 0 {
 			text += fmt.Sprintf(", frets %d to %d", scale.Low, scale.Top)
 		}
-		words = append(words, text)
+		list = append(list, text)
 	}
-	if foreign := harmony.Foreign(g, part); len(foreign) > 0 {
-		words = append(words, "outside the key: "+strings.Join(foreign, "; "))
+	if outside := harmony.OutsideKey(g, part); len(outside) > 0 {
+		list = append(list, "outside the key: "+sp.Outside(outside))
 	}
-	return strings.Join(words, "; ")
+	return strings.Join(list, "; ")
 }
 
 // linkTo is the address of what a query shows with some fields changed; an
@@ -359,7 +402,8 @@ func (s *Server) cursor(c *echo.Context, p *song.Part, q url.Values, v *rungsVie
 			bars[here.bar].Columns[k].Chosen = true
 		}
 	}
-	cur := &cursor{Event: *e, Bar: here.bar + 1}
+	sp := speaker(c)
+	cur := &cursor{Event: *e, Bar: here.bar + 1, Place: sp.Place(e.Start, p.Meter), Words: sp.Event(e), Asks: sp.Hard(e.Hard, p.Meter)}
 	link := func(i int) string {
 		if i < 0 || i >= len(order) {
 			return ""
@@ -381,37 +425,14 @@ func (s *Server) cursor(c *echo.Context, p *song.Part, q url.Values, v *rungsVie
 		cur.Last = link(first)
 	}
 	cur.Following = link(after)
-	st := style(c, 0)
-	cur.Neck = draw.Shape{Fingering: e.Fingering, Player: v.Player, StringNames: st.StringNames, Mutes: e.Mutes, Dead: e.Dead, Waits: e.Base}.SVG()
+	cur.Neck = draw.Shape{Fingering: e.Fingering, Player: v.Player, Speaker: sp, Mutes: e.Mutes, Dead: e.Dead, Waits: e.Base}.SVG()
 	var names []string
 	for _, n := range e.Notes {
 		names = append(names, n.Pitch.String())
 	}
-	cur.Names, cur.Silent = strings.Join(names, " "), silent(e.Mutes)
-	cur.pins(v)
-	for _, alt := range version.Bars[here.bar].Alternatives {
-		row := alternative{Alternative: alt, Places: places(alt.Shapes)}
-		for _, pin := range alt.Pins {
-			row.Pins = append(row.Pins, pin.String())
-		}
-		cur.Alternatives = append(cur.Alternatives, row)
-	}
+	cur.Names, cur.Silent = strings.Join(names, " "), sp.Mutes(e.Mutes)
+	cur.pins(v, sp)
 	v.Cursor = cur
-}
-
-// silent says which strings do not sound; those that the same thing stops stand
-// together.
-func silent(mutes []hand.Mute) string {
-	var parts []string
-	for i := 0; i < len(mutes); {
-		by := mutes[i].By
-		var names []string
-		for ; i < len(mutes) && mutes[i].By == by; i++ {
-			names = append(names, mutes[i].String.String())
-		}
-		parts = append(parts, strings.Join(names, " ")+" by the "+strings.TrimPrefix(by, "the "))
-	}
-	return strings.Join(parts, "; ")
 }
 
 func eventLink(q url.Values, bar int, e *arrange.Event) string {
@@ -434,7 +455,7 @@ func places(shapes []neck.Frets) string {
 }
 
 // pins offers what can be pinned at the cursor, and what is.
-func (cur *cursor) pins(v *rungsView) {
+func (cur *cursor) pins(v *rungsView, sp words.Speaker) {
 	for _, p := range v.Way.Pins {
 		if p.Bar == 0 || p.Bar == cur.Bar {
 			cur.Held = append(cur.Held, pinChoice{p.String(), p.String()})
@@ -447,7 +468,7 @@ func (cur *cursor) pins(v *rungsView) {
 	cur.Pins = append(cur.Pins, pinChoice{"these frets here", here.String()})
 	low := cur.Fingering.Lowest()
 	onString := arrange.Pin{Bar: cur.Bar, What: arrange.PinString, On: low}
-	cur.Pins = append(cur.Pins, pinChoice{fmt.Sprintf("bar %d on the %s string", cur.Bar, low), onString.String()})
+	cur.Pins = append(cur.Pins, pinChoice{fmt.Sprintf("bar %d on the %s string", cur.Bar, sp.String(low)), onString.String()})
 	from := max(cur.Base-1, 0)
 	if cur.Fingering.Frets.On(low) == 0 {
 		from = 0

@@ -53,7 +53,7 @@ func (s *Server) saveSettings(c *echo.Context) error {
 	if school, err := voicing.ParseSchool(c.FormValue("school")); err == nil {
 		st.ChordSchool = string(school)
 	}
-	if numbering, err := harmony.ParseSchool(c.FormValue("numbering")); err == nil && c.FormValue("numbering") != "" {
+	if numbering, err := harmony.ParseNumbering(c.FormValue("numbering")); err == nil && c.FormValue("numbering") != "" {
 		st.Numbering = string(numbering)
 	}
 	if err := s.Store.SetStudio(c.Request().Context(), st); err != nil {

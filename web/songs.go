@@ -110,10 +110,7 @@ func (s *Server) preview(c *echo.Context, text string) preview {
 		part := previewPart{Name: p.Name, Note: p.Note, Cue: p.Cue, Settings: partSettings(sh.Song, p)}
 		if p.Written() > 0 {
 			version := a.Version(i, arrange.AsWritten, arrange.Way{})
-			bars := draw.Written(p)
-			for j := range bars {
-				bars[j].Demand, bars[j].Ridge, bars[j].Why = version.Bars[j].Demand, version.Bars[j].Demand, version.Bars[j].Hard
-			}
+			bars := draw.WithPath(draw.Written(p), &version, p.Meter)
 			part.Grade = version.Grade
 			part.Lines = draw.Tab(bars, st, true)
 			for _, player := range p.Players() {

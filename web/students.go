@@ -94,7 +94,7 @@ type studentView struct {
 	Minutes  int // in the last four weeks
 	Offer    []store.Lesson
 	Scales   []scaleChoice
-	Schools  []hand.School
+	Pickings []hand.Picking
 	Skills   []skillChoice
 }
 
@@ -169,7 +169,7 @@ func (s *Server) showStudent(c *echo.Context, st store.Student, link string) err
 		return err
 	}
 	v := studentView{Page: s.page(c, st.Name, "students"), Student: st, When: when(st), Link: link, Weekdays: weekdays, Scales: scaleChoices,
-		Schools: hand.Schools, Skills: skillsOf(st)}
+		Pickings: hand.Pickings, Skills: skillsOf(st)}
 	names, has := map[int64]string{}, map[int64]bool{}
 	of := byAssignment(entries)
 	for _, a := range assignments {
@@ -214,11 +214,11 @@ func (s *Server) saveStudent(c *echo.Context) error {
 	}
 	st.LeftHanded, st.Acoustic = c.FormValue("left") != "", c.FormValue("acoustic") != ""
 	st.NoBarre, st.NoLittle, st.Thumb = c.FormValue("nobarre") != "", c.FormValue("nolittle") != "", c.FormValue("thumb") != ""
-	school, err := hand.ParseSchool(c.FormValue("picking"))
+	picking, err := hand.ParsePicking(c.FormValue("picking"))
 	if err != nil {
 		return wrong("Choose one of the ways of picking.")
 	}
-	st.Picking = string(school)
+	st.Picking = string(picking)
 	form, err := c.FormValues()
 	if err != nil {
 		return err

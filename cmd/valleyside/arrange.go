@@ -3,6 +3,7 @@ package main
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strings"
 
 	"github.com/urfave/cli/v3"
@@ -14,6 +15,7 @@ import (
 	"valleyside/core/sheet"
 	"valleyside/core/song"
 	"valleyside/core/voicing"
+	"valleyside/core/words"
 )
 
 func (s *streams) arrangeCommand() *cli.Command {
@@ -66,7 +68,7 @@ func arrangeOptions(c *cli.Command) (o arrange.Options, way arrange.Way, err err
 	case way.Thicken != arrange.All && way.Thicken != arrange.Accents:
 		return o, way, fmt.Errorf("--thicken is %q; use all or accents", way.Thicken)
 	}
-	if o.Player.Picking, err = hand.ParseSchool(c.String("picking")); err != nil {
+	if o.Player.Picking, err = hand.ParsePicking(c.String("picking")); err != nil {
 		return o, way, fmt.Errorf("--picking: %w", err)
 	}
 	if o.Player.New, err = hand.ParseSkills(c.String("unlearnt")); err != nil {
@@ -120,18 +122,29 @@ func (s *streams) arrange(_ context.Context, c *cli.Command) error {
 		tuning = *o.Tuning
 	}
 	result := arranged{Title: sh.Song.Title, Tuning: tuning.Spelled(), Parts: []arrangedPart{}}
+	for _, note := range doesNotApply(c, rungs) {
+		fmt.Fprintln(s.err, "valleyside:", note)
+	}
 	for _, i := range parts {
-		p := arrangedPart{Name: sh.Song.Parts[i].Name}
+		part := &sh.Song.Parts[i]
+		p := arrangedPart{Name: part.Name, Rungs: []arrangedRung{}}
+		offered, not := a.Offered(i, nil)
 		var versions []arrange.Version
 		for _, r := range rungs {
-			if every && r == arrange.EasyChords && !a.HasChords(i) {
-				continue
+			// A rung that is asked for by name is made all the same, but for
+			// one that has nothing to make.
+			if slices.Contains(offered, r) || !every && a.Refused(i, r).Kind != arrange.NoChordsHere {
+				versions = append(versions, a.Version(i, r, way))
 			}
-			versions = append(versions, a.Version(i, r, way))
+		}
+		for _, n := range not {
+			if slices.Contains(rungs, n.Rung) {
+				p.NotOffered = append(p.NotOffered, refusedRung{n.Rung, speaker.Refusal(n.Why)})
+			}
 		}
 		arrange.Order(versions)
-		for _, v := range versions {
-			p.Rungs = append(p.Rungs, newArrangedRung(v))
+		for i := range versions {
+			p.Rungs = append(p.Rungs, newArrangedRung(&versions[i], part.Meter))
 		}
 		result.Parts = append(result.Parts, p)
 	}
@@ -169,8 +182,15 @@ type arranged struct {
 }
 
 type arrangedPart struct {
-	Name  string         `json:"name"`
-	Rungs []arrangedRung `json:"rungs"`
+	Name       string         `json:"name"`
+	Rungs      []arrangedRung `json:"rungs"`
+	NotOffered []refusedRung  `json:"not_offered,omitempty"`
+}
+
+// refusedRung is a rung that makes no sense for a part, and why.
+type refusedRung struct {
+	Rung arrange.Rung `json:"rung"`
+	Why  string       `json:"why"`
 }
 
 type arrangedRung struct {
@@ -180,6 +200,7 @@ type arrangedRung struct {
 	Work   float64        `json:"work"`
 	Travel float64        `json:"travel"`
 	Even   []arrange.Rung `json:"even_with,omitempty"`
+	Harder bool           `json:"harder_than_written,omitempty"`
 	Why    []string       `json:"why"`
 	Unmet  []string       `json:"unmet,omitempty"`
 	Bars   []arrangedBar  `json:"bars"`
@@ -201,7 +222,7 @@ type arrangedEvent struct {
 	Dead   []neck.String  `json:"dead,omitempty"`
 	Stroke song.Stroke    `json:"stroke"`
 	Muted  bool           `json:"palm_muted,omitempty"`
-	Mutes  []hand.Mute    `json:"mutes"`
+	Mutes  []mutedString  `json:"mutes"`
 	Why    string         `json:"why"`
 }
 
@@ -212,31 +233,80 @@ type arrangedNote struct {
 	Pitch  pitch.Spelled `json:"pitch"`
 }
 
-func newArrangedRung(v arrange.Version) arrangedRung {
-	r := arrangedRung{Rung: v.Rung, Tempo: v.Tempo, Grade: v.Grade, Work: round(v.Work, 1000), Travel: round(v.Travel, 10),
-		Even: v.Even, Why: v.Why, Bars: []arrangedBar{}}
-	for _, u := range v.Unmet {
-		r.Unmet = append(r.Unmet, u.String())
+// mutedString is a string that must not sound, and what stops it.
+type mutedString struct {
+	String neck.String `json:"string"`
+	By     string      `json:"by"`
+}
+
+func mutedStrings(mutes []hand.Mute) []mutedString {
+	list := make([]mutedString, len(mutes))
+	for i, m := range mutes {
+		list[i] = mutedString{m.String, speaker.Mute(m)}
 	}
-	for _, b := range v.Bars {
-		bar := arrangedBar{Bar: b.Number, Demand: round(b.Demand, 1000), Why: b.Why, Events: []arrangedEvent{}}
+	return list
+}
+
+// speaker says what the command line says.
+var speaker words.Speaker
+
+func newArrangedRung(v *arrange.Version, m song.Meter) arrangedRung {
+	r := arrangedRung{Rung: v.Rung, Tempo: v.Tempo, Grade: v.Grade, Work: round(v.Work, 1000), Travel: round(v.Travel, 10),
+		Even: v.Even, Harder: v.Harder, Why: filled(speaker.Version(v)), Bars: []arrangedBar{}}
+	for _, u := range v.Unmet {
+		r.Unmet = append(r.Unmet, speaker.Unmet(u, m))
+	}
+	for i := range v.Bars {
+		b := &v.Bars[i]
+		bar := arrangedBar{Bar: b.Number, Demand: round(b.Demand, 1000), Why: filled(speaker.Bar(b, m)), Events: []arrangedEvent{}}
 		for _, d := range b.Dropped {
-			bar.Dropped = append(bar.Dropped, d.What+" on "+d.Beat)
+			bar.Dropped = append(bar.Dropped, speaker.Dropped(d, m))
 		}
-		for _, e := range b.Events {
+		for j := range b.Events {
+			e := &b.Events[j]
 			event := arrangedEvent{Start: e.Start, Length: e.Length, Beat: e.Beat, Notes: []arrangedNote{},
-				Dead: e.Dead, Stroke: e.Stroke, Muted: e.Muted, Mutes: e.Mutes, Why: e.Why}
+				Dead: e.Dead, Stroke: e.Stroke, Muted: e.Muted, Mutes: mutedStrings(e.Mutes), Why: speaker.Event(e)}
 			for _, n := range e.Notes {
 				event.Notes = append(event.Notes, arrangedNote(n))
-			}
-			if event.Mutes == nil {
-				event.Mutes = []hand.Mute{}
 			}
 			bar.Events = append(bar.Events, event)
 		}
 		r.Bars = append(r.Bars, bar)
 	}
 	return r
+}
+
+// filled is a list that is written as one, also where it is empty.
+func filled(list []string) []string {
+	if list == nil {
+		return []string{}
+	}
+	return list
+}
+
+// doesNotApply says which options have nothing to say on the rungs that are
+// asked for.
+func doesNotApply(c *cli.Command, rungs []arrange.Rung) (notes []string) {
+	for _, o := range []struct {
+		name  string
+		rungs []arrange.Rung
+	}{
+		{"prefer", []arrange.Rung{arrange.OneFinger}},
+		{"thicken", []arrange.Rung{arrange.TwoNote, arrange.Octave, arrange.ThreeNote}},
+		{"free", []arrange.Rung{arrange.AsWritten, arrange.EasyChords}},
+		{"school", []arrange.Rung{arrange.EasyChords}},
+		{"full-rhythm", []arrange.Rung{arrange.OneFinger, arrange.TwoNote, arrange.Octave, arrange.ThreeNote}},
+	} {
+		applies := slices.ContainsFunc(rungs, func(r arrange.Rung) bool { return slices.Contains(o.rungs, r) })
+		if c.IsSet(o.name) && !applies {
+			var titles []string
+			for _, r := range o.rungs {
+				titles = append(titles, string(r))
+			}
+			notes = append(notes, fmt.Sprintf("--%s changes nothing here; it is for %s", o.name, strings.Join(titles, ", ")))
+		}
+	}
+	return notes
 }
 
 func round(v float64, parts float64) float64 { return float64(int(v*parts+0.5)) / parts }
@@ -249,6 +319,9 @@ func (a arranged) String() string {
 	for _, p := range a.Parts {
 		for _, r := range p.Rungs {
 			fmt.Fprintf(&b, "\n%s · %s · grade %.1f at %g · hand moves %.0f mm\n", p.Name, r.Rung.Title(), r.Grade, r.Tempo, r.Travel)
+			if r.Harder {
+				fmt.Fprintf(&b, "     harder than the part as written\n")
+			}
 			for _, u := range r.Unmet {
 				fmt.Fprintf(&b, "     %s\n", u)
 			}
@@ -257,8 +330,14 @@ func (a arranged) String() string {
 				for _, e := range bar.Events {
 					fmt.Fprintf(&b, " %s:%s", e.Beat, e.text())
 				}
-				fmt.Fprintf(&b, "\n     %s\n", strings.Join(bar.Why, "; "))
+				b.WriteByte('\n')
+				for _, why := range bar.Why {
+					fmt.Fprintf(&b, "     %s\n", why)
+				}
 			}
+		}
+		for _, n := range p.NotOffered {
+			fmt.Fprintf(&b, "\n%s · %s is not offered: %s\n", p.Name, n.Rung.Title(), n.Why)
 		}
 	}
 	return b.String()

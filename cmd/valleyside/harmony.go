@@ -141,17 +141,7 @@ func (s *streams) nameCommand() *cli.Command {
 				Pitches []pitch.Spelled `json:"pitches"`
 				Names   []chord.Name    `json:"names"`
 			}{Frets: frets}
-			classes, bass, low := uint16(0), 0, pitch.Pitch(1000)
-			for i, fret := range frets {
-				if fret < 0 {
-					continue
-				}
-				p := tuning.Pitch(neck.StringAt(i), int(fret))
-				classes |= 1 << p.Class()
-				if p < low {
-					low, bass = p, p.Class()
-				}
-			}
+			classes, bass := neck.Instrument{Tuning: tuning}.Classes(frets)
 			if b := c.String("bass"); b != "" {
 				n, err := pitch.ParseNote(b)
 				if err != nil {
@@ -160,7 +150,7 @@ func (s *streams) nameCommand() *cli.Command {
 				bass = n.Class()
 			}
 			v.Names = chord.Names(classes, bass, key)
-			spelled := map[int]pitch.Note{}
+			spelled := map[pitch.Class]pitch.Note{}
 			if len(v.Names) > 0 {
 				for _, n := range append(append([]pitch.Note{v.Names[0].Bass}, v.Names[0].Tones...), v.Names[0].Extra...) {
 					spelled[n.Class()] = n
@@ -180,10 +170,13 @@ func (s *streams) nameCommand() *cli.Command {
 			for _, n := range v.Names {
 				fmt.Fprintf(&b, "%s", n.Name)
 				if len(n.Missing) > 0 {
-					fmt.Fprintf(&b, " without %s", strings.Join(n.Missing, " "))
+					fmt.Fprintf(&b, " without %s", chord.Degrees(n.Missing))
 				}
 				for _, e := range n.Extra {
 					fmt.Fprintf(&b, " and %s", e)
+				}
+				if n.LeadsTo.Valid() {
+					fmt.Fprintf(&b, ", leads to %s", n.LeadsTo)
 				}
 				b.WriteByte('\n')
 			}
@@ -210,19 +203,21 @@ type voicingJSON struct {
 	Frets    neck.Frets     `json:"frets"`
 	Fingers  [6]int         `json:"fingers"`
 	Barre    *barreJSON     `json:"barre"`
-	Kept     []string       `json:"kept"`
-	Lost     []string       `json:"lost"`
-	Doubled  []string       `json:"doubled"`
+	Kept     []chord.Degree `json:"kept"`
+	Lost     []chord.Degree `json:"lost"`
+	Doubled  []chord.Degree `json:"doubled"`
 	Added    []pitch.Note   `json:"added"`
 	Is       string         `json:"is"`
 	Bass     pitch.Note     `json:"bass"`
 	Reach    float64        `json:"reach"`
-	Mutes    []hand.Mute    `json:"mutes"`
+	Mutes    []mutedString  `json:"mutes"`
 	Ease     float64        `json:"ease"`
 	Fidelity float64        `json:"fidelity"`
 	School   voicing.School `json:"school"`
 	Circle   int            `json:"circle,omitempty"` // the root's string, for letter-only shapes
 	Warnings []string       `json:"warnings,omitempty"`
+	Role     string         `json:"role,omitempty"`
+	Without  []neck.Frets   `json:"also,omitempty"` // the same with strings left out at the edge
 }
 
 type barreJSON struct {
@@ -230,13 +225,11 @@ type barreJSON struct {
 	Strings int `json:"strings"`
 }
 
-func newVoicingJSON(v *voicing.Voicing, p hand.Player) voicingJSON {
-	j := voicingJSON{Frets: v.Frets, Kept: v.Kept, Lost: v.Lost, Doubled: v.Doubled, Added: v.Added, Is: v.Is, Bass: v.Bass,
-		Reach: round(v.Reach(p.Usual().Neck()), 10), Mutes: v.Mutes(), Ease: round(v.Ease, 1000), Fidelity: round(v.Fidelity, 1000),
-		School: v.School, Circle: v.Circle, Warnings: v.Warnings}
-	if j.Mutes == nil {
-		j.Mutes = []hand.Mute{}
-	}
+func newVoicingJSON(v *voicing.Voicing, cfg voicing.Config) voicingJSON {
+	at := cfg.Player.At(cfg.In.Neck)
+	j := voicingJSON{Frets: v.Frets, Kept: v.Kept, Lost: v.Lost, Doubled: v.Doubled, Added: v.Added, Is: speaker.Called(v.Is), Bass: v.Bass,
+		Reach: round(v.Reach(at.Neck), 10), Mutes: mutedStrings(v.Mutes(0, at.Thumb)), Ease: round(v.Ease, 1000), Fidelity: round(v.Fidelity, 1000),
+		School: v.School, Circle: v.Circle, Warnings: speaker.Remarks(v.Remarks), Role: speaker.Role(v.Role), Without: v.Without}
 	for i, f := range v.Fingers {
 		j.Fingers[i] = int(f)
 	}
@@ -259,8 +252,11 @@ func (v voicingJSON) String() string {
 		}
 	}
 	text := fmt.Sprintf("%-16s fingers %s  ease %.2f  fidelity %.2f  %s", v.Frets, fingers, v.Ease, v.Fidelity, v.Is)
+	if v.Role != "" {
+		text += ", " + v.Role
+	}
 	if len(v.Lost) > 0 {
-		text += ", loses " + strings.Join(v.Lost, " ")
+		text += ", loses " + chord.Degrees(v.Lost)
 	}
 	for _, n := range v.Added {
 		text += ", adds " + n.String()
@@ -273,7 +269,7 @@ func (v voicingJSON) String() string {
 
 // voicingConfig reads the options that voicings and progression share.
 func voicingConfig(c *cli.Command) (cfg voicing.Config, err error) {
-	if cfg.Tuning, err = tuningOf(c, "tuning"); err != nil {
+	if cfg.In.Tuning, err = tuningOf(c, "tuning"); err != nil {
 		return cfg, err
 	}
 	cfg.Player.Reach = c.Float("reach")
@@ -290,7 +286,7 @@ func voicingConfig(c *cli.Command) (cfg voicing.Config, err error) {
 		if capo < 0 || capo > sheet.MaxCapo {
 			return cfg, fmt.Errorf("--capo is %d; write its fret, 0 to %d", capo, sheet.MaxCapo)
 		}
-		cfg.Tuning, cfg.Player.Capo = cfg.Tuning.Up(capo), capo
+		cfg.In.Capo = capo
 	}
 	if stay := c.String("stay"); stay != "" {
 		low, high, ok := strings.Cut(stay, "-")
@@ -344,7 +340,7 @@ func (s *streams) voicingsCommand() *cli.Command {
 			}{ch.Symbol, []voicingJSON{}}
 			var b strings.Builder
 			for _, one := range voicing.Find(ch, cfg) {
-				j := newVoicingJSON(&one, cfg.Player)
+				j := newVoicingJSON(&one, cfg)
 				v.Voicings = append(v.Voicings, j)
 				fmt.Fprintln(&b, j)
 			}
@@ -393,7 +389,7 @@ func (s *streams) progressionCommand() *cli.Command {
 			}{}
 			var b strings.Builder
 			for _, ch := range new(voicing.Book).Progression(slots, cfg) {
-				j := chosenJSON{ch.Chord.Symbol, newVoicingJSON(&ch.Voicing, cfg.Player),
+				j := chosenJSON{ch.Chord.Symbol, newVoicingJSON(&ch.Voicing, cfg),
 					changeJSON{round(ch.Change.Ease, 1000), ch.Change.Anchors, ch.Change.Guides, round(ch.Change.Shift, 10)}}
 				if j.Change.Anchors == nil {
 					j.Change.Anchors = []neck.String{}
@@ -403,8 +399,8 @@ func (s *streams) progressionCommand() *cli.Command {
 				}
 				v.Chords = append(v.Chords, j)
 				fmt.Fprintf(&b, "%-8s %s; change %.2f", ch.Chord.Symbol, j.Voicing, j.Change.Ease)
-				if n := len(j.Change.Anchors); n > 0 {
-					fmt.Fprintf(&b, ", %d fingers stay", n)
+				if len(j.Change.Anchors) > 0 {
+					fmt.Fprintf(&b, ", %s", speaker.Change(ch.Change))
 				}
 				b.WriteByte('\n')
 			}
@@ -434,7 +430,7 @@ func (s *streams) numbersCommand() *cli.Command {
 		Flags: []cli.Flag{jsonFlag(), &cli.StringFlag{Name: "key", Usage: "the key; without it the likeliest"},
 			&cli.StringFlag{Name: "school", Value: string(harmony.Relative), Usage: "minor songs from the relative major or from the tonic"}},
 		Action: func(_ context.Context, c *cli.Command) error {
-			school, err := harmony.ParseSchool(c.String("school"))
+			school, err := harmony.ParseNumbering(c.String("school"))
 			if err != nil {
 				return fmt.Errorf("--school: %w", err)
 			}
@@ -455,10 +451,10 @@ func (s *streams) numbersCommand() *cli.Command {
 			var b strings.Builder
 			fmt.Fprintln(&b, key)
 			for _, n := range harmony.Numbers(chords, key, school) {
-				v.Chords = append(v.Chords, numberJSON{n.Chord.Symbol, n.Number, n.Borrowed, n.Why})
+				v.Chords = append(v.Chords, numberJSON{n.Chord.Symbol, n.Number, n.Borrowed.Any(), speaker.Borrowed(n.Borrowed)})
 				fmt.Fprintf(&b, "%-8s %s", n.Chord, n.Number)
-				if n.Borrowed {
-					fmt.Fprintf(&b, "  borrowed: %s", n.Why)
+				if n.Borrowed.Any() {
+					fmt.Fprintf(&b, "  borrowed: %s", speaker.Borrowed(n.Borrowed))
 				}
 				b.WriteByte('\n')
 			}
@@ -491,9 +487,9 @@ func (s *streams) keyCommand() *cli.Command {
 				Keys []keyJSON `json:"keys"`
 			}{[]keyJSON{}}
 			var b strings.Builder
-			for _, g := range guesses {
+			for _, g := range guesses[:min(len(guesses), 24)] {
 				v.Keys = append(v.Keys, keyJSON{g.Key.String(), g.Score})
-				if g.Score > 0.5 {
+				if g.Score > 0.6 {
 					fmt.Fprintf(&b, "%-10s %.2f\n", g.Key, g.Score)
 				}
 			}
@@ -545,11 +541,12 @@ func (s *streams) capoCommand() *cli.Command {
 				return err
 			}
 			type capoJSON struct {
-				Capo   int      `json:"capo"`
-				Shapes []string `json:"shapes"`
-				Key    string   `json:"shape_key"`
-				Barres int      `json:"barres"`
-				Ease   float64  `json:"ease"`
+				Capo   int          `json:"capo"`
+				Shapes []string     `json:"shapes"`
+				Frets  []neck.Frets `json:"frets"` // the usual shape of each
+				Key    string       `json:"shape_key"`
+				Barres int          `json:"barres"`
+				Ease   float64      `json:"ease"`
 			}
 			v := struct {
 				Key   string     `json:"key"`
@@ -557,14 +554,22 @@ func (s *streams) capoCommand() *cli.Command {
 			}{Key: key.String()}
 			var b strings.Builder
 			fmt.Fprintf(&b, "sounding key %s\n", key)
-			cfg := voicing.Config{Tuning: tuning, Player: hand.Player{Reach: c.Float("reach")}, Key: key}
+			cfg := voicing.Config{In: neck.Instrument{Tuning: tuning}, Player: hand.Player{Reach: c.Float("reach")}, Key: key}
 			for _, at := range new(voicing.Book).Capos(chords, cfg) {
-				j := capoJSON{Capo: at.Fret, Key: at.Key, Barres: at.Barres, Ease: round(at.Ease, 1000)}
+				j := capoJSON{Capo: at.Fret, Key: at.Key, Barres: at.Barres, Ease: round(at.Ease, 1000), Frets: at.Usual}
 				for _, shape := range at.Shapes {
 					j.Shapes = append(j.Shapes, shape.Symbol)
 				}
 				v.Capos = append(v.Capos, j)
-				fmt.Fprintf(&b, "capo %d: %s, shapes of %s, %d barres, ease %.2f\n", j.Capo, strings.Join(j.Shapes, " "), j.Key, j.Barres, j.Ease)
+				var shapes []string
+				for i, name := range j.Shapes {
+					shapes = append(shapes, name+" "+j.Frets[i].String())
+				}
+				barres := fmt.Sprintf("%d barres", j.Barres)
+				if j.Barres == 1 {
+					barres = "1 barre"
+				}
+				fmt.Fprintf(&b, "capo %d: %s, shapes of %s, %s, ease %.2f\n", j.Capo, strings.Join(shapes, ", "), j.Key, barres, j.Ease)
 			}
 			return s.output(c, v, b.String())
 		},
@@ -602,13 +607,13 @@ func (s *streams) retuneCommand() *cli.Command {
 				Strings  []stringJSON `json:"strings"`
 				Warnings []string     `json:"warnings"`
 			}{Warnings: []string{}}
-			strings, warnings := neck.Retune(from, to, a4)
+			strings, cautions := neck.Retune(from, to, a4)
 			text := ""
 			for _, r := range strings {
 				v.Strings = append(v.Strings, stringJSON{r.String, r.From, r.To, signed(r.Semitones, 100), signed(r.Tension, 10), round(r.Hz, 100)})
 				text += fmt.Sprintf("%s  %s to %s  %+g semitones  %+.0f %% tension  %.2f Hz\n", r.String, r.From, r.To, signed(r.Semitones, 100), r.Tension, r.Hz)
 			}
-			for _, w := range warnings {
+			for _, w := range speaker.Retuning(cautions) {
 				v.Warnings = append(v.Warnings, w)
 				text += w + "\n"
 			}
@@ -678,8 +683,14 @@ func (s *streams) offsetCommand() *cli.Command {
 				Cents   float64      `json:"cents"`
 				Rate    float64      `json:"rate"`
 				Strings []stringJSON `json:"strings"`
+				Note    string       `json:"note,omitempty"`
 			}{Cents: signed(cents, 100), Rate: round(neck.Rate(cents), 1e6)}
+			as, _ := pitch.ParseSpelled(c.String("as"))
+			v.Note = speaker.Offset(neck.Odd(cents, as))
 			text := fmt.Sprintf("%+.1f cents: play the record at %.4f of its speed (its tempo changes by the same), or tune to it:\n", cents, neck.Rate(cents))
+			if v.Note != "" {
+				text = v.Note + "\n" + text
+			}
 			tuning.Cents += cents
 			for i := range neck.Strings {
 				at := neck.StringAt(i)

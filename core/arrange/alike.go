@@ -2,7 +2,7 @@ package arrange
 
 import (
 	"encoding/binary"
-	"fmt"
+	"slices"
 
 	"valleyside/core/neck"
 	"valleyside/core/pitch"
@@ -12,22 +12,22 @@ import (
 // alike tells the student which bars they know already: a bar that is an
 // earlier one again, its shape on other strings or frets, or its line
 // elsewhere on the neck.
-func (w *work) alike() {
+func alike(bars []Bar) {
 	byShape, byLine := map[string]int{}, map[string]int{}
 	var key []byte
-	for b := range w.version.Bars {
-		bar := &w.version.Bars[b]
+	for b := range bars {
+		bar := &bars[b]
 		if !distinct(bar) {
 			continue
 		}
 		key = shapeKey(key[:0], bar)
 		if other, ok := byShape[string(key)]; ok {
-			bar.Why = append(bar.Why, sameShape(&w.version.Bars[other], bar))
+			bar.Why = append(bar.Why, Said{Fact: sameShape(&bars[other], bar)})
 		} else {
 			byShape[string(key)] = b
 			key = lineKey(key[:0], bar)
 			if other, ok := byLine[string(key)]; ok {
-				bar.Why = append(bar.Why, sameLine(&w.version.Bars[other], bar))
+				bar.Why = append(bar.Why, Said{Fact: sameLine(&bars[other], bar)})
 			} else {
 				byLine[string(key)] = b
 			}
@@ -37,11 +37,12 @@ func (w *work) alike() {
 
 // distinct tells whether a bar has enough in it to be recognised.
 func distinct(bar *Bar) bool {
-	first := Event{}
-	for _, e := range bar.Events {
+	var first *Event
+	for i := range bar.Events {
+		e := &bar.Events[i]
 		switch {
 		case len(e.Notes) == 0:
-		case first.Notes == nil:
+		case first == nil:
 			first = e
 		case e.Fingering.Frets != first.Fingering.Frets:
 			return true
@@ -94,37 +95,42 @@ func timeKey(key []byte, e *Event) []byte {
 	return binary.AppendVarint(key, e.Start.Den())
 }
 
+// identical tells whether two bars are the same in everything: strings, frets
+// and fingers, times and lengths, ornaments and muting.
+func identical(a, b *Bar) bool {
+	return slices.EqualFunc(a.Events, b.Events, func(x, y Event) bool {
+		return x.Start == y.Start && x.Length == y.Length && x.Fingering == y.Fingering && x.Muted == y.Muted && x.Stroke == y.Stroke &&
+			slices.Equal(x.Dead, y.Dead) && x.From.Marks == y.From.Marks && slices.EqualFunc(x.From.Notes, y.From.Notes, func(m, n song.Note) bool {
+			return m.By == n.By && m.Bend == n.Bend && m.Harmonic == n.Harmonic
+		})
+	})
+}
+
 // sameShape says how the shape of an earlier bar comes again.
-func sameShape(from, to *Bar) string {
-	switch by := from.root().String - to.root().String; {
-	case by == 0:
-		return fmt.Sprintf("the same as bar %d", from.Number)
-	case by > 0:
-		return fmt.Sprintf("the shape of bar %d, %s thinner", from.Number, counted(int(by), "string"))
-	default:
-		return fmt.Sprintf("the shape of bar %d, %s thicker", from.Number, counted(int(-by), "string"))
+func sameShape(from, to *Bar) Fact {
+	f := Fact{Kind: ShapeOf, N: from.Number, Strings: int(from.root().String - to.root().String)}
+	if f.Strings != 0 {
+		return f
 	}
+	f.Kind = SameNotesAs
+	if identical(from, to) {
+		f.Kind = SameAs
+	}
+	return f
 }
 
 // sameLine says where the line of an earlier bar comes again.
-func sameLine(from, to *Bar) string {
+func sameLine(from, to *Bar) Fact {
 	a, b := from.root(), to.root()
 	strings, frets := constant(from, to)
-	distance := int(b.Pitch.Pitch() - a.Pitch.Pitch())
+	f := Fact{Kind: LineMoved, N: from.Number, Semitones: int(b.Pitch.Pitch() - a.Pitch.Pitch())}
 	switch {
 	case strings && frets && a.String == b.String:
-		direction := "higher"
-		by := b.Fret - a.Fret
-		if by < 0 {
-			direction, by = "lower", -by
-		}
-		return fmt.Sprintf("the shape of bar %d, %s %s", from.Number, counted(by, "fret"), direction)
-	case strings && !frets && a.String != b.String:
-		return fmt.Sprintf("the line of bar %d on other strings; its frets differ where strings are tuned differently", from.Number)
-	case distance == 0:
-		return fmt.Sprintf("the line of bar %d in another place", from.Number)
+		f.Kind, f.Frets = ShapeAlong, b.Fret-a.Fret
+	case f.Semitones == 0:
+		f.Kind = LineOf
 	}
-	return fmt.Sprintf("the line of bar %d, %s", from.Number, interval(distance))
+	return f
 }
 
 // constant tells whether all notes of a bar lie equally many strings, and
@@ -142,45 +148,24 @@ func constant(from, to *Bar) (strings, frets bool) {
 	return strings, frets
 }
 
-func counted(n int, what string) string {
-	if n == 1 {
-		return "one " + what
-	}
-	return fmt.Sprintf("%d %ss", n, what)
-}
-
-// interval names a distance in semitones.
-func interval(semitones int) string {
-	direction := "higher"
-	if semitones < 0 {
-		direction, semitones = "lower", -semitones
-	}
-	names := [...]string{"", "a half step", "a whole step", "a minor third", "a major third", "a fourth", "a tritone", "a fifth",
-		"a minor sixth", "a major sixth", "a minor seventh", "a major seventh", "an octave"}
-	if semitones < len(names) {
-		return names[semitones] + " " + direction
-	}
-	return fmt.Sprintf("%d half steps %s", semitones, direction)
-}
-
-// likeAnother tells whether the part as it is written is an earlier part moved
-// to another pitch.
-func (w *work) likeAnother() string {
-	own, root, ok := w.melody(w.index)
+// likeAnother tells whether a part as it is written is an earlier part moved to
+// another pitch.
+func (a *Arranger) likeAnother(part int) Fact {
+	own, root, ok := a.melody(part)
 	if !ok {
-		return ""
+		return Fact{}
 	}
-	for i := range w.index {
-		other, from, ok := w.melody(i)
+	for i := range part {
+		other, from, ok := a.melody(i)
 		switch {
 		case !ok || other != own:
 		case from == root:
-			return fmt.Sprintf("the same notes as %s", w.song.Parts[i].Name)
+			return Fact{Kind: NotesOfPart, Of: a.set.song.Parts[i].Name}
 		default:
-			return fmt.Sprintf("the line of %s, %s", w.song.Parts[i].Name, interval(int(root-from)))
+			return Fact{Kind: LineOfPart, Of: a.set.song.Parts[i].Name, Semitones: int(root - from)}
 		}
 	}
-	return ""
+	return Fact{}
 }
 
 // melody is a key of the rhythm and the intervals of a part that is written in
@@ -191,7 +176,8 @@ func (a *Arranger) melody(index int) (key string, root pitch.Pitch, ok bool) {
 	}
 	var text []byte
 	notes := 0
-	bars := a.song.Parts[index].Bars()
+	open := a.set.written.Open()
+	bars := a.set.song.Parts[index].Bars()
 	for b := range bars {
 		text = append(text, '|')
 		for i := range bars[b].Events {
@@ -204,7 +190,7 @@ func (a *Arranger) melody(index int) (key string, root pitch.Pitch, ok bool) {
 			text = binary.AppendVarint(text, e.Start.Num())
 			text = binary.AppendVarint(text, e.Start.Den())
 			for _, n := range e.Notes {
-				p := n.Pitch(a.written)
+				p := n.Pitch(open)
 				if notes == 0 {
 					root = p
 				}

@@ -2,289 +2,290 @@ package arrange
 
 import (
 	"cmp"
-	"fmt"
 	"math"
 	"slices"
 
 	"valleyside/core/hand"
 	"valleyside/core/neck"
+	"valleyside/core/path"
 )
 
 // mostAlternatives is how many alternatives a bar is given.
-const mostAlternatives = 3
+const mostAlternatives = 4
 
-// Alternative is another way to finger a bar, the rest of the version staying
-// as it is.
+// Alternative is another way to play a bar, the rest of the version staying as
+// it is.
 type Alternative struct {
 	// Cost is the work that it takes more than the version's own.
 	Cost float64
-	// Why says what speaks for it.
-	Why []string
+	// Buys says what speaks for it.
+	Buys []Fact
 	// Shapes are its frets, a shape for each event of the bar that is fretted
 	// or open, and Pins what makes the version take it.
 	Shapes []neck.Frets
 	Pins   []Pin
 }
 
-// trail is a way through the events of a bar, to one state of the last.
-type trail struct {
-	cost   float64
-	states []int // of the events so far
+// wish is what an alternative asks of every event of a bar.
+type wish struct {
+	octaves int
+	allows  func(*choice) bool
 }
 
-// alternatives finds the cheapest ways through a bar that differ from the
-// version's own, and from one another, in where at least one note lies.
-func (w *work) alternatives(bar int) []Alternative {
-	first := 0
-	for first < len(w.needs) && w.needs[first].bar != bar {
-		first++
-	}
-	end := first
-	for end < len(w.needs) && w.needs[end].bar == bar {
-		end++
-	}
-	if first == end {
+// Alternatives lists other ways to play one bar, counted from 1, of a version:
+// all on one string, with more open strings or none, without a barre or the
+// little finger, elsewhere on the neck, and, for a lick, the same notes in the
+// other octave as a whole. Each is the best of its kind beside a version that
+// stays as it is.
+func (a *Arranger) Alternatives(part int, rung Rung, way Way, bar int) []Alternative {
+	sol, _ := solve(a.set, a.score(part), rung.kind(), way)
+	first := slices.IndexFunc(sol.score.events, func(e event) bool { return e.bar == bar-1 })
+	if first < 0 {
 		return nil
 	}
-	own := w.total(w.path)
-	trails := w.trails(first, end)
-	path := slices.Clone(w.path)
+	end := first
+	for end < len(sol.need) && sol.score.events[end].bar == bar-1 {
+		end++
+	}
 	var found []Alternative
-	mine := w.frets(first, w.path[first:end])
-	for _, t := range trails {
-		shapes := w.frets(first, t.states)
-		if slices.Equal(shapes, mine) {
+	own := sol.local(first, end, wish{allows: func(*choice) bool { return true }}, true)
+	mine := figuresOf(sol, own)
+	for _, w := range wishes(sol, first, end) {
+		alt := sol.local(first, end, w, false)
+		if alt == nil || slices.Equal(alt.shapes(), own.shapes()) {
 			continue
 		}
-		copy(path[first:end], t.states)
-		a := Alternative{Cost: max(w.total(path)-own, 0), Shapes: shapes, Why: w.speaksFor(first, t.states)}
-		for i := range t.states {
-			if n := &w.needs[first+i]; !n.from.Dead() {
-				a.Pins = append(a.Pins, Pin{Bar: bar + 1, Event: true, Start: n.from.Start, What: PinShape, Shape: shapes[i]})
+		shapes := alt.shapes()
+		if slices.ContainsFunc(found, func(f Alternative) bool { return slices.Equal(f.Shapes, shapes) }) {
+			continue
+		}
+		one := Alternative{Cost: alt.cost - own.cost, Shapes: shapes, Buys: buys(mine, figuresOf(sol, alt), w.octaves)}
+		for i := range alt.kinds {
+			if e := &sol.score.events[first+i]; !e.from.Dead() {
+				one.Pins = append(one.Pins, Pin{Bar: bar, Event: true, Start: e.from.Start, What: PinShape, Shape: shapes[i]})
 			}
 		}
-		found = append(found, a)
+		found = append(found, one)
 	}
 	slices.SortStableFunc(found, func(a, b Alternative) int { return cmp.Compare(a.Cost, b.Cost) })
 	return found[:min(len(found), mostAlternatives)]
 }
 
-// frets are the shapes of states of the events from first on.
-func (w *work) frets(first int, states []int) []neck.Frets {
-	shapes := make([]neck.Frets, len(states))
-	for i, s := range states {
-		n := &w.needs[first+i]
-		shapes[i] = n.choices[n.states[s].choice].Frets
+// wishes lists what may be asked of a bar.
+func wishes(sol *solution, first, end int) []wish {
+	list := []wish{}
+	ask := func(allows func(*choice) bool) { list = append(list, wish{allows: allows}) }
+	for s := neck.String(1); s <= neck.Strings; s++ {
+		ask(func(c *choice) bool { return c.Lowest() == s })
 	}
-	return shapes
-}
-
-// trails finds the cheapest ways through the events from first to before end,
-// so many that the alternatives and the version's own are among them. Before
-// and after them everything stays. A way back that begins and ends in these
-// events is walked once for each state that it may begin in.
-func (w *work) trails(first, end int) []trail {
-	closed := false
-	for _, line := range w.lines {
-		closed = closed || line.times > 1 && line.start >= first && line.end <= end && line.end > line.start
-	}
-	closed = closed || w.ways.loop > 0 && first == 0 && end == len(w.needs)
-	if !closed {
-		return distinctShapes(w, first, w.walk(first, end, -1))
-	}
-	var all []trail
-	for s := range w.needs[first].states {
-		all = append(all, w.walk(first, end, s)...)
-	}
-	return distinctShapes(w, first, all)
-}
-
-// distinctShapes keeps the cheapest of the trails that lie in the same places.
-func distinctShapes(w *work, first int, trails []trail) []trail {
-	slices.SortStableFunc(trails, func(a, b trail) int { return cmp.Compare(a.cost, b.cost) })
-	var kept []trail
-	var seen [][]neck.Frets
-	for _, t := range trails {
-		shapes := w.frets(first, t.states)
-		if slices.ContainsFunc(seen, func(s []neck.Frets) bool { return slices.Equal(s, shapes) }) {
-			continue
-		}
-		kept, seen = append(kept, t), append(seen, shapes)
-		if len(kept) > mostAlternatives {
-			break
-		}
-	}
-	return kept
-}
-
-// walk finds the cheapest trails, from one state of the first event or, with
-// −1, from any.
-func (w *work) walk(first, end, only int) []trail {
-	path := slices.Clone(w.path)
-	var layer [][]trail
-	for s := range w.needs[first].states {
-		if only >= 0 && s != only {
-			layer = append(layer, nil)
-			continue
-		}
-		path[first] = s
-		layer = append(layer, []trail{{w.into(path, first, first, end), []int{s}}})
-	}
-	for i := first + 1; i < end; i++ {
-		next := make([][]trail, len(w.needs[i].states))
-		for s := range next {
-			path[i] = s
-			var reached []trail
-			for p, trails := range layer {
-				if len(trails) == 0 {
-					continue
-				}
-				path[i-1] = p
-				step := w.into(path, i, first, end)
-				for _, t := range trails {
-					reached = append(reached, trail{t.cost + step, append(slices.Clip(t.states), s)})
+	ask(func(c *choice) bool { return c.Frets.Open() == 0 })
+	ask(func(c *choice) bool { return c.Build().Barres == 0 })
+	ask(func(c *choice) bool { return !c.Uses(hand.Little) })
+	ask(func(c *choice) bool { return slices.Max(c.Frets[:]) <= 4 })
+	for low := int8(3); low <= 12; low += 2 {
+		ask(func(c *choice) bool {
+			for _, fret := range c.Frets {
+				if fret >= 0 && (fret < low || fret > low+4) {
+					return false
 				}
 			}
-			next[s] = distinctShapes(w, first, reached)
-		}
-		layer = next
+			return true
+		})
 	}
-	var done []trail
-	for _, trails := range layer {
-		for _, t := range trails {
-			copy(path[first:end], t.states)
-			t.cost += w.outOf(path, first, end)
-			done = append(done, t)
+	lick := true
+	played := map[neck.Frets]bool{}
+	for i := first; i < end; i++ {
+		_, one := single(sol.score.events[i].from)
+		lick = lick && (one || sol.score.events[i].from.Dead())
+		c := sol.kinds[sol.need[i].kind].choices[sol.states[i].choice]
+		played[c.Frets] = true
+	}
+	for shape := range played { // every event otherwise than it is now, as far as it can
+		ask(func(c *choice) bool { return c.Frets != shape })
+	}
+	if lick {
+		for _, by := range []int{1, -1} {
+			list = append(list, wish{by, func(c *choice) bool { return c.Sounding() > 0 }})
 		}
 	}
-	return distinctShapes(w, first, done)
+	return list
 }
 
-// into adds up the ways to event i that come from the event before it, or from
-// events outside the stretch from first to before end.
-func (w *work) into(path []int, i, first, end int) float64 {
-	at := func(j int) state { return w.needs[j].states[path[j]] }
-	cost := 0.0
-	step := func(from int, seconds, times float64) {
-		e := w.edge(w.needs[from].kind, &w.needs[i], seconds)
-		cost += times * e.cost(at(from), at(i))
-	}
-	line := w.lines[w.needs[i].line]
-	switch {
-	case i > line.start:
-		step(i-1, w.needs[i].gap, float64(line.times))
-	case i > 0:
-		step(i-1, w.needs[i].gap, 1)
-	}
-	if outside := line.end - 1; i == line.start && line.times > 1 && (outside < first || outside >= end) {
-		step(outside, line.back, float64(line.times-1))
-	}
-	if i == 0 {
-		cost += w.entry(at(0))
-		if last := len(w.needs) - 1; w.ways.loop > 0 && last >= end {
-			step(last, w.ways.back, w.ways.loop)
-		}
-	}
-	return cost
+// stretch is one bar of a solution played in some way.
+type stretch struct {
+	kinds  []*kind
+	states []state
+	cost   float64
 }
 
-// outOf adds up the ways that lead out of the stretch, and those back to its
-// own events.
-func (w *work) outOf(path []int, first, end int) float64 {
-	at := func(j int) state { return w.needs[j].states[path[j]] }
-	cost := 0.0
-	step := func(from, to int, seconds, times float64) {
-		e := w.edge(w.needs[from].kind, &w.needs[to], seconds)
-		cost += times * e.cost(at(from), at(to))
+func (s *stretch) shapes() []neck.Frets {
+	list := make([]neck.Frets, len(s.kinds))
+	for i, k := range s.kinds {
+		list[i] = k.choices[s.states[i].choice].Frets
 	}
-	last := len(w.needs) - 1
-	if end <= last {
-		times := 1.0
-		if line := w.lines[w.needs[end].line]; end > line.start {
-			times = float64(line.times)
-		}
-		step(end-1, end, w.needs[end].gap, times)
-	} else {
-		cost += w.leaving(at(last))
-		if w.ways.loop > 0 {
-			step(last, 0, w.ways.back, w.ways.loop)
-		}
-	}
-	for _, line := range w.lines {
-		if line.times > 1 && line.end > line.start && line.end > first && line.end <= end {
-			step(line.end-1, line.start, line.back, float64(line.times-1))
-		}
-	}
-	return cost
+	return list
 }
 
-// speaksFor says what a way through a bar has that the version's own has not.
-func (w *work) speaksFor(first int, states []int) []string {
-	own, other := w.measure(first, w.path[first:first+len(states)]), w.measure(first, states)
-	var why []string
-	say := func(better bool, format string, a ...any) {
-		if better {
-			why = append(why, fmt.Sprintf(format, a...))
+// local finds the best way through the events from first to before end that a
+// wish allows, what comes before and after staying as it is; nil where there is
+// none. With as it is measured as the solution has it.
+func (sol *solution) local(first, end int, w wish, as bool) *stretch {
+	// A copy whose kinds may grow without touching the solution's.
+	p := *sol.plan
+	p.kinds = slices.Clone(sol.plan.kinds)
+	p.known = map[kindKey]int{}
+	c := &changes{&p, map[[2]int][]change{}}
+	var g path.Graph
+	s := &stretch{}
+	allowed := map[int][]int{}
+	kinds := make([]int, 0, end-first)
+	for i := first; i < end; i++ {
+		at := p.need[i].kind
+		if e := p.score.events[i]; w.octaves != 0 && !e.from.Dead() {
+			at = p.kindOf(kindKey{e.content, true, int8(w.octaves), -1, false})
+		}
+		kinds = append(kinds, at)
+	}
+	any := false
+	for n, at := range kinds {
+		k := &p.kinds[at]
+		states := p.statesOf(k)
+		own := make([]float64, len(states))
+		var ok []int
+		for j, st := range states {
+			ch := &k.choices[st.choice]
+			own[j] = ch.taste
+			if as && st == sol.states[first+n] || !as && (len(k.dead) > 0 && ch.Frets == neck.NoFrets || w.allows(ch)) {
+				ok = append(ok, j)
+			}
+		}
+		any = any || len(ok) > 0
+		if len(ok) == 0 { // not here: as it is
+			if w.octaves != 0 {
+				return nil
+			}
+			for j, st := range states {
+				if st == sol.states[first+n] {
+					ok = append(ok, j)
+				}
+			}
+		}
+		allowed[g.Node(own)] = ok
+	}
+	if !any {
+		return nil
+	}
+	link := func(from, to int, a, b int, fixed, seconds, weight float64, fromState, toState *state) {
+		step := c.step(&p.kinds[a], &p.kinds[b], fixed, seconds)
+		switch {
+		case fromState != nil:
+			for j, st := range p.kinds[b].states {
+				g.Add(to, j, weight*step.cost(*fromState, st))
+			}
+		case toState != nil:
+			for i, st := range p.kinds[a].states {
+				g.Add(from, i, weight*step.cost(st, *toState))
+			}
+		default:
+			g.Link(from, to, weight, func(i int, row []float64) {
+				for j := range row {
+					row[j] = step.cost(p.kinds[a].states[i], p.kinds[b].states[j])
+				}
+			})
 		}
 	}
-	say(other.barres < own.barres, "no barre")
-	say(!other.little && own.little, "without the little finger")
-	say(other.fingers < own.fingers, "fewer fingers")
-	say(other.strings == 1 && own.strings > 1, "all on one string")
-	say(other.shift < own.shift-1, "the hand moves %.0f mm less", own.shift-other.shift)
-	say(other.kept > own.kept, "more fingers stay where they are")
-	say(other.open > own.open, "more open strings")
-	say(other.open < own.open, "fewer open strings, the same sound throughout")
-	say(other.high < own.high, "lower on the neck, frets %d to %d", other.low, other.high)
-	say(other.high > own.high && own.open == other.open, "higher on the neck, where frets lie closer, %d to %d", other.low, other.high)
-	if why == nil {
-		why = []string{fmt.Sprintf("the same notes elsewhere, frets %d to %d", other.low, other.high)}
-	}
-	const most = 2
-	return why[:min(len(why), most)]
-}
-
-// figures are what ways through a bar are compared by.
-type figures struct {
-	barres, fingers, strings, kept, open, low, high int
-	little                                          bool
-	shift                                           float64
-}
-
-func (w *work) measure(first int, states []int) figures {
-	f := figures{low: math.MaxInt}
-	var used [neck.Strings + 1]bool
-	for i, s := range states {
-		n := &w.needs[first+i]
-		c := &n.choices[n.states[s].choice]
-		if _, strings := c.Barre(); strings > 0 {
-			f.barres++
+	in := func(i int) bool { return i >= first && i < end }
+	p.eachStep(func(from, to int, seconds, weight float64) {
+		fixed := p.need[to].fixed
+		switch {
+		case in(from) && in(to):
+			link(from-first, to-first, kinds[from-first], kinds[to-first], fixed, seconds, weight, nil, nil)
+		case in(to):
+			link(0, to-first, p.need[from].kind, kinds[to-first], fixed, seconds, weight, &sol.states[from], nil)
+		case in(from):
+			link(from-first, 0, kinds[from-first], p.need[to].kind, fixed, seconds, weight, nil, &sol.states[to])
 		}
+	})
+	chosen, cost := g.Among(allowed)
+	s.cost = cost
+	for n, at := range kinds {
+		k := &p.kinds[at]
+		s.kinds, s.states = append(s.kinds, k), append(s.states, k.states[chosen[n]])
+	}
+	return s
+}
+
+// figure is what ways through a bar are compared by.
+type figure struct {
+	barres, fingers, strings, kept, open, low, high, sounding int
+	only                                                      neck.String
+	lowest                                                    neck.String
+	little                                                    bool
+	shift, reach                                              float64
+}
+
+func figuresOf(sol *solution, s *stretch) figure {
+	f := figure{low: math.MaxInt}
+	var used neck.StringSet
+	for i := range s.kinds {
+		c := &s.kinds[i].choices[s.states[i].choice]
+		f.barres += c.Build().Barres
 		f.fingers += c.Count()
 		f.little = f.little || c.Uses(hand.Little)
+		f.sounding += c.Sounding()
+		f.reach = max(f.reach, c.Reach(sol.set.in.Neck))
 		for j, fret := range c.Frets {
-			if fret >= 0 {
-				used[neck.StringAt(j)] = true
-				f.low, f.high = min(f.low, int(fret)), max(f.high, int(fret))
+			if fret < 0 {
+				continue
 			}
+			str := neck.StringAt(j)
+			if !used.Has(str) {
+				used, f.only = used.With(str), str
+				f.strings++
+			}
+			f.lowest = max(f.lowest, str)
 			if fret == 0 {
 				f.open++
+			} else {
+				f.low, f.high = min(f.low, int(fret)), max(f.high, int(fret))
 			}
 		}
 		if i > 0 {
-			m := &w.needs[first+i-1]
-			before := m.states[states[i-1]]
-			f.shift += w.along[before.base][n.states[s].base]
-			f.kept += hand.Between(m.choices[before.choice].Fingering, c.Fingering).Kept
-		}
-	}
-	for _, u := range used {
-		if u {
-			f.strings++
+			before := &s.kinds[i-1].choices[s.states[i-1].choice]
+			f.shift += sol.along(s.states[i-1].base, s.states[i].base)
+			f.kept += hand.Between(before.Fingering, c.Fingering).Kept
 		}
 	}
 	if f.low == math.MaxInt {
 		f.low = 0
 	}
 	return f
+}
+
+// buys says what a way through a bar has that the version's own has not.
+func buys(own, other figure, octaves int) []Fact {
+	var list []Fact
+	say := func(better bool, f Fact) {
+		if better {
+			list = append(list, f)
+		}
+	}
+	say(octaves != 0, Fact{Kind: OctaveElsewhere, N: octaves, Strings: int(own.lowest - other.lowest)})
+	say(other.barres < own.barres, Fact{Kind: NoBarreThere})
+	say(other.strings == 1 && own.strings > 1, Fact{Kind: OnOneString, String: other.only})
+	say(!other.little && own.little, Fact{Kind: NoLittleThere})
+	say(other.reach < own.reach-15, Fact{Kind: NoStretch, N: int(own.reach - other.reach)})
+	say(other.sounding > own.sounding, Fact{Kind: Fuller})
+	say(other.fingers < own.fingers, Fact{Kind: FewerFingers})
+	say(other.shift < own.shift-10, Fact{Kind: LessMoving, N: int(own.shift - other.shift)})
+	say(other.kept > own.kept, Fact{Kind: MoreStay})
+	say(other.open > own.open, Fact{Kind: MoreOpen})
+	say(other.open < own.open, Fact{Kind: FewerOpen})
+	say(other.high < own.high, Fact{Kind: LowerDown, Low: other.low, High: other.high})
+	say(other.high > own.high && own.open == other.open, Fact{Kind: HigherUp, Low: other.low, High: other.high})
+	if list == nil {
+		list = []Fact{{Kind: ElsewhereThere, Low: other.low, High: other.high}}
+	}
+	const most = 2
+	return list[:min(len(list), most)]
 }

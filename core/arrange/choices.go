@@ -1,11 +1,9 @@
 package arrange
 
 import (
-	"fmt"
-	"math"
 	"slices"
-	"strings"
 
+	"valleyside/core/chord"
 	"valleyside/core/grade"
 	"valleyside/core/hand"
 	"valleyside/core/neck"
@@ -14,52 +12,41 @@ import (
 	"valleyside/core/voicing"
 )
 
-// Tastes decide between versions of nearly the same work: low on the neck
-// rather than high, where the teacher typed it rather than elsewhere, and a
-// hand that stays in its place however slow the music is.
+// What speaks against a way to play an event beside the work, in the measure of
+// grade.Work. Held by the riffs of docs/judgement.md.
 const (
-	tastePerFret   = 0.02
-	tasteHigh      = 0.004 // for the square of the frets above the seventh
-	tasteElsewhere = 0.02
-	tastePerMM     = 1.0 / 400
+	tasteElsewhere = 0.05 // a note that is not where it is written
+	tasteTooHigh   = 2.0  // more than two frets above what was typed
+	tasteStretch   = 0.12 // the index a fret back, the little finger a fret further
+	tasteForm      = 0.5  // for a form of the hand away from what is taught
+	tasteTurned    = 0.1  // a power chord upside down
+	tasteBend      = 0.4  // for each finger by which a bend is not the ring's
 )
 
-// tasteOf is the taste against a place of the hand.
-func tasteOf(base int) float64 {
-	high := float64(max(base-7, 0))
-	return tastePerFret*float64(base) + tasteHigh*high*high
-}
-
-// crowded is how much harder to hold than the easiest fingering of a shape
-// another may be, to be worth a thought for the sake of what comes before and
-// after it.
-const crowded = 0.35
+// crowded is how far a form may be from the one that is taught and still be
+// worth a thought for the sake of what comes before and after it.
+const crowded = 0.46
 
 // kind is what the events that may be played in the same ways share.
 type kind struct {
-	id      int32
+	id      int
 	choices []choice // never empty
 	states  []state
 	dead    []neck.String
-	why     reason
-}
-
-// kindKey tells kinds apart.
-type kindKey struct {
-	content int
-	main    bool // thickened, on the rungs that thicken
-	octaves int8 // by which its phrase moves
+	why     []Fact
 }
 
 // choice is one way to play an event.
 type choice struct {
 	hand.Fingering
-	hold  float64 // demand of holding it
-	taste float64
-	base  int8 // Fingering.Base, kept at hand for the search
-	grip  hand.Grip
-	why   string // what speaks for it, beside the kind's reason
-	shown *shown // made when it is first written
+	hold    float64 // demand of holding it
+	taste   float64
+	base    int8 // fret of the index finger; 0 where the hand may be anywhere
+	grip    hand.Grip
+	voice   grade.Voice
+	by      song.Technique // of a single note that is played as it is written
+	why     []Fact         // what speaks for it, beside the kind's reason
+	remarks []voicing.Remark
 }
 
 // state is a choice and where the hand is while it sounds.
@@ -68,630 +55,842 @@ type state struct {
 	base   int8
 }
 
-// reason is why an event is played as it is: what it is, and because of what.
-// Kept apart, the events of a bar that share a reason can share the words.
-type reason struct{ what, because string }
-
-func (r reason) String() string {
-	if r.what == "" {
-		return r.because
-	}
-	return r.what + ", " + r.because
-}
-
-// newKind numbers a kind.
-func (w *work) newKind(k kind) *kind {
-	k.id = w.count
-	w.count++
-	return &k
-}
-
-// kindOf finds or makes the kind of an event.
-func (w *work) kindOf(key kindKey) *kind {
-	if k := w.kinds[key]; k != nil {
-		return k
-	}
-	k := w.newKind(kind{})
-	c := chooser{work: w, kind: k, content: &w.contents[key.content], octaves: int(key.octaves)}
-	c.choose(key.main)
-	k.choices = uncrowded(k.choices)
-	w.kinds[key] = k
-	return k
-}
-
-// uncrowded leaves out fingerings that are much harder to hold than another of
-// the same shape.
-func uncrowded(choices []choice) []choice {
-	if len(choices) < 2 {
-		return choices
-	}
-	easiest := make(map[neck.Frets]float64, len(choices))
-	for _, c := range choices {
-		if best, ok := easiest[c.Frets]; !ok || c.hold < best {
-			easiest[c.Frets] = c.hold
-		}
-	}
-	return slices.DeleteFunc(choices, func(c choice) bool { return c.hold > easiest[c.Frets]+crowded })
+// kindKey tells kinds apart.
+type kindKey struct {
+	content int
+	main    bool // thickened, on the rungs that thicken
+	octaves int8 // by which its phrase moves
+	held    int  // the held shape that it is part of, −1 for none
+	keeps   bool // stays on its string
 }
 
 // chooser fills in the ways in which an event can be played on a rung.
 type chooser struct {
-	*work
-	*kind
-	*content
+	set     setup
+	rung    *kindOfRung
+	way     Way
+	key     pitch.Key
+	content *content
+	held    *heldShape
+	keeps   bool
+	main    bool
 	octaves int
+	*kind
 }
 
 // choose fills in the choices.
-func (c *chooser) choose(main bool) {
-	e := c.from
-	switch {
+func (c *chooser) choose() {
+	switch e := c.content.from; {
 	case e.Dead():
 		c.strikeDead()
-	case c.rung == EasyChords && e.Kind == song.Chord:
-		c.easier()
-	case c.literal():
-		c.asWritten()
-	case c.rung == OneFinger:
-		c.single()
-	case !main:
-		c.single()
-		c.why.because += ", passing, so it stays single"
-	case c.rung == TwoNote:
-		c.twoNote()
-	case c.rung == Octave:
-		c.octave()
-	case c.rung == ThreeNote:
-		c.threeNote()
+	case c.rung.literal && c.held != nil && c.octaves == 0 && !c.set.rewrites():
+		c.fromHeld()
+	case !c.main && !c.rung.literal:
+		c.oneFinger()
+		c.say(Fact{Kind: Single})
+	default:
+		c.rung.choose(c)
 	}
-	if c.octaves != 0 && !e.Dead() {
-		c.why.because += ", moved " + octaves(c.octaves) + " with its phrase to lie on this neck"
+	if c.octaves != 0 && !c.content.from.Dead() {
+		c.say(Fact{Kind: MovedPhrase, N: c.octaves})
 	}
 }
 
-// octaves counts octaves in words, with their direction.
-func octaves(n int) string {
-	direction := "up"
-	if n < 0 {
-		direction, n = "down", -n
+func (c *chooser) say(f Fact) { c.why = append(c.why, f) }
+
+// add adds a fingering.
+func (c *chooser) add(f hand.Fingering, taste float64, why ...Fact) *choice {
+	base := f.Base()
+	ch := choice{Fingering: f, hold: c.hold(f), taste: taste + grade.Place(base), grip: f.Grip(),
+		voice: c.voice(f.Frets), why: why, base: int8(min(base, neck.MaxFret))}
+	if n, ok := single(c.content.from); ok && c.rung.literal {
+		ch.by = n.By
 	}
-	if n == 1 {
-		return "an octave " + direction
+	c.choices = append(c.choices, ch)
+	return &c.choices[len(c.choices)-1]
+}
+
+func (c *chooser) hold(f hand.Fingering) float64 {
+	d := grade.Hold(f, c.set.at)
+	return d.Total()
+}
+
+// voice is a shape as the ear takes it.
+func (c *chooser) voice(f neck.Frets) grade.Voice {
+	v := grade.Voice{}
+	for i, fret := range f {
+		if fret < 0 {
+			continue
+		}
+		p := int16(c.set.in.Pitch(neck.StringAt(i), int(fret)))
+		if v.Strings == 0 {
+			v.Low, v.High = p, p
+		}
+		v.Low, v.High = min(v.Low, p), max(v.High, p)
+		v.Strings++
 	}
-	return fmt.Sprintf("%d octaves %s", n, direction)
+	return v
+}
+
+// shape adds the forms of a shape that are taught or nearly so. It tells whether
+// the hand can hold it.
+func (c *chooser) shape(frets neck.Frets, taste float64, why ...Fact) bool {
+	if frets == neck.NoFrets {
+		return false
+	}
+	var buffer [24]hand.Held
+	held := c.set.at.AppendHeld(buffer[:0], frets)
+	if len(held) == 0 {
+		return false
+	}
+	least := held[0].Form
+	for i := range held {
+		least = min(least, held[i].Form)
+	}
+	added := false
+	for i := range held {
+		if h := &held[i]; h.Form <= least+crowded {
+			c.add(h.Fingering, taste+tasteForm*(h.Form-least), why...)
+			added = true
+		}
+	}
+	return added
+}
+
+// lay puts pitches on strings gap apart, the lowest on string low; NoFrets where
+// one of them is not there.
+func (c *chooser) lay(low neck.String, gap int, pitches ...pitch.Pitch) neck.Frets {
+	frets := neck.NoFrets
+	for i, p := range pitches {
+		s := low - neck.String(i*gap)
+		if s < 1 || !c.set.in.Has(s, p) {
+			return neck.NoFrets
+		}
+		frets[s.Index()] = int8(c.set.in.Fret(s, p))
+	}
+	return frets
 }
 
 // strikeDead leaves a dead strum or a dead note as it is: the fretting hand lies on
 // the strings wherever it is.
 func (c *chooser) strikeDead() {
-	c.why = reason{"dead strum", "the hand eases off and lies on the strings"}
-	for _, note := range c.from.Notes {
+	for _, note := range c.content.from.Notes {
 		c.dead = append(c.dead, note.String)
 	}
 	if len(c.dead) == 0 {
 		c.dead = []neck.String{6, 5, 4, 3, 2, 1}
+		c.say(Fact{Kind: DeadStrum})
 	} else {
-		c.why = reason{"dead note", "the finger touches the string without pressing"}
+		c.say(Fact{Kind: DeadNote})
 	}
-	c.choices = []choice{{Fingering: hand.Silent}}
+	c.choices = []choice{{Fingering: hand.Lifted}}
+}
+
+// fromHeld plays a note of a shape that stays down while its notes are picked:
+// with the shape's finger, the whole hand where it is.
+func (c *chooser) fromHeld() {
+	n := c.content.from.Notes[0]
+	i := n.String.Index()
+	f := hand.Single(n.String, n.Fret, c.held.Fingers[i])
+	ch := c.add(f, 0)
+	ch.hold, ch.grip, ch.base = c.hold(c.held.Fingering), c.held.Grip(), int8(c.held.Base())
+	ch.taste = grade.Place(int(ch.base))
+	c.say(Fact{Kind: HeldShape, Of: c.held.chord.Symbol})
 }
 
 // moved puts a pitch where its phrase goes, and on the neck where even that
 // does not help.
-func (c *chooser) moved(p pitch.Pitch) (pitch.Pitch, string) {
+func (c *chooser) moved(p pitch.Pitch) pitch.Pitch {
 	p += pitch.Pitch(12 * c.octaves)
 	if c.reachable(p) {
-		return p, ""
+		return p
 	}
 	for by := 1; by <= 8; by++ {
 		for _, sign := range []int{1, -1} {
 			if q := p + pitch.Pitch(12*by*sign); c.reachable(q) {
-				return q, ", moved " + octaves(by*sign) + " to lie on this neck"
+				c.say(Fact{Kind: MovedNote, N: by * sign})
+				return q
 			}
 		}
 	}
-	return p, ""
+	return p
 }
 
 // reachable tells whether some string has a pitch on its neck.
-func (w *work) reachable(p pitch.Pitch) bool {
+func (c *chooser) reachable(p pitch.Pitch) bool {
 	for s := neck.String(1); s <= neck.Strings; s++ {
-		if fret := w.tuning.Fret(s, p); fret >= 0 && fret <= w.neck.LastFret() {
+		if c.set.in.Has(s, p) {
 			return true
 		}
 	}
 	return false
 }
 
-// note is the pitch that stands for an event when only one may sound, and the
-// reason.
-func (c *chooser) note() (pitch.Pitch, reason) {
-	e, h := c.from, &c.harmony
+// note is the pitch that stands for an event when only one may sound.
+func (c *chooser) note() pitch.Pitch {
+	e, h := c.content.from, &c.content.harmony
+	name := c.content.names.At(h.root).Note.String()
 	switch {
 	case e.Kind == song.Chord && e.Chord.Bass.Valid():
-		return h.bass, reason{e.Chord.Bass.String(), "the bass that " + e.Chord.String() + " names"}
+		c.say(Fact{Kind: BassOf, Of: e.Chord.Bass.String(), For: e.Chord.String()})
+		return h.bass
 	case e.Kind == song.Chord:
-		return h.root, reason{e.Chord.Root.String(), "the root of " + e.Chord.String()}
+		c.say(Fact{Kind: RootOf, Of: e.Chord.Root.String(), For: e.Chord.String()})
+	case h.chord && h.turned && !h.power:
+		c.say(Fact{Kind: Melody, Of: name})
 	case h.chord:
-		return h.root, reason{c.part.Key.SpellClass(h.root.Class()).String(), "the root of " + c.called()}
+		c.say(Fact{Kind: RootOf, Of: name, For: c.called()})
+	case e.Notes[0].By == song.Tapped:
+		c.say(Fact{Kind: LowestOfRun, Of: name})
+	default:
+		c.say(Fact{Kind: TheLine, Of: name})
+		c.reduce()
 	}
-	return h.root, reason{c.part.Key.SpellClass(h.root.Class()).String(), "the line itself" + stepsDown(e)}
+	return h.root
 }
 
-// stepsDown says what becomes of the ornaments of a line when it is made
-// easier.
-func stepsDown(e *song.Event) string {
-	for _, n := range e.Notes {
-		switch {
-		case n.Bend != 0:
-			return ", the bend becomes its target note"
-		case n.Harmonic:
-			return ", the harmonic is fretted where it sounds"
-		case n.By == song.Hammered:
-			return ", picked instead of hammered on"
-		case n.By == song.PulledOff:
-			return ", picked instead of pulled off"
-		case n.By == song.Slid:
-			return ", a plain shift instead of the slide"
-		case n.By == song.Tapped:
-			return ", picked instead of tapped"
+// reduce says what becomes of the ornaments of a line when it is made easier.
+func (c *chooser) reduce() {
+	for _, trim := range grade.Trimmings(c.content.from) {
+		if !trim.Harmonic {
+			c.say(Fact{Kind: Reduced, Trim: trim})
+			return
 		}
 	}
-	if e.Vibrato {
-		return ", without the vibrato"
+}
+
+// oneFinger offers every place on the neck that gives the one note.
+func (c *chooser) oneFinger() {
+	if n, ok := single(c.content.from); ok && n.Harmonic && !c.set.rewrites() {
+		c.say(Fact{Kind: TypedNotes}) // a natural harmonic is a touch of one finger where it is
+		c.add(hand.Single(n.String, n.Fret, hand.Index), 0)
+		return
 	}
-	return ""
+	p := c.note()
+	c.places(c.moved(p), hand.Index)
 }
 
-// single offers every place on the neck that gives the one note.
-func (c *chooser) single() {
-	p, why := c.note()
-	p, moved := c.moved(p)
-	c.why = why
-	c.why.because += moved
-	c.places(p)
-}
-
-// places offers every place of a pitch.
-func (c *chooser) places(p pitch.Pitch) {
-	last := hand.Little
-	if c.rung == OneFinger {
-		last = hand.Index
+// places offers every place of a pitch that is not further up the neck than what
+// was typed, or all where there is no such place, with fingers up to last.
+func (c *chooser) places(p pitch.Pitch, last hand.Finger) {
+	e := c.content.from
+	typed := -1
+	if e.Kind == song.Notes && c.octaves == 0 && !c.set.rewrites() {
+		typed = topFret(e)
 	}
 	for s := neck.String(neck.Strings); s >= 1; s-- {
-		fret := c.tuning.Fret(s, p)
-		if fret < 0 || fret > c.neck.LastFret() {
+		if !c.set.in.Has(s, p) {
 			continue
 		}
-		for finger := hand.Index; finger <= last; finger++ {
-			if finger > hand.Index && (fret == 0 || int(finger) > fret) {
-				break
-			}
-			if finger == hand.Little && c.options.Player.NoLittle {
-				break
-			}
-			c.add(hand.Single(s, fret, finger), c.elsewhere(s, fret), "")
+		fret := c.set.in.Fret(s, p)
+		if c.keeps && c.octaves == 0 && !c.wrote(s, fret) {
+			continue
 		}
+		taste := 0.0
+		if typed >= 0 && !c.wrote(s, fret) {
+			taste = tasteElsewhere
+			if fret > typed+mostAbove {
+				taste += tasteTooHigh
+			}
+		}
+		c.onString(s, fret, last, taste)
+	}
+	if len(c.choices) == 0 && c.keeps {
+		c.keeps = false
+		c.places(p, last)
+		return
 	}
 	if len(c.choices) == 0 {
-		c.choices = []choice{{Fingering: hand.Silent}}
-		c.why.because += ", left out: no string has it"
+		c.choices = []choice{{Fingering: hand.Lifted}}
+		c.say(Fact{Kind: OffTheNeck})
 	}
 }
 
-// elsewhere is the taste against playing a note where it is not written.
-func (c *chooser) elsewhere(s neck.String, fret int) float64 {
-	if c.from.Kind != song.Notes {
+// wrote tells whether the sheet has a note at a place.
+func (c *chooser) wrote(s neck.String, fret int) bool {
+	for _, n := range c.content.from.Notes {
+		if n.String == s && n.Fret == fret {
+			return true
+		}
+	}
+	return false
+}
+
+// onString offers one note at its place with each finger of a hand that lies
+// over it: one finger a fret from the index on, the index may reach a fret
+// back, the little finger one further.
+func (c *chooser) onString(s neck.String, fret int, last hand.Finger, taste float64) {
+	if fret == 0 {
+		c.add(hand.Single(s, 0, hand.None), taste)
+		return
+	}
+	for finger := hand.Index; finger <= last; finger++ {
+		if finger == hand.Little && c.set.at.NoLittle {
+			break
+		}
+		f := hand.Single(s, fret, finger)
+		if base := fret - int(finger) + 1; base >= 1 {
+			c.at(f, base, taste+c.bending(finger))
+		}
+		if last == hand.Index {
+			continue
+		}
+		switch {
+		case finger == hand.Index && fret < c.set.in.LastFret():
+			c.at(f, fret+1, taste+tasteStretch+c.bending(finger))
+		case finger == hand.Little && fret > int(hand.Little):
+			c.at(f, fret-int(hand.Little), taste+tasteStretch+c.bending(finger))
+		}
+	}
+}
+
+// at adds a fingering of a hand whose index lies over a fret.
+func (c *chooser) at(f hand.Fingering, base int, taste float64) {
+	ch := c.add(f, taste)
+	ch.base = int8(base)
+	ch.taste = taste + grade.Place(base)
+}
+
+// bending is the taste against bending with a finger: a whole step is the ring's
+// with the others behind it, half a step any finger's but the little one.
+func (c *chooser) bending(finger hand.Finger) float64 {
+	if !c.rung.literal {
 		return 0
 	}
-	for _, n := range c.from.Notes {
-		if n.String == s && n.Fret == fret {
-			return 0
+	for _, n := range c.content.from.Notes {
+		switch {
+		case n.Bend >= 150:
+			return tasteBend * [...]float64{hand.Index: 3, hand.Middle: 1, hand.Ring: 0, hand.Little: 2}[finger]
+		case n.Bend > 0 && finger == hand.Little:
+			return tasteBend
 		}
 	}
-	return tasteElsewhere
-}
-
-// add adds a fingering.
-func (c *chooser) add(f hand.Fingering, taste float64, why string) {
-	base := f.Base()
-	c.choices = append(c.choices, choice{Fingering: f, hold: grade.Hold(f, c.options.Player).Total(),
-		taste: taste + tasteOf(base), grip: f.Grip(), why: why, base: int8(min(base, neck.MaxFret))})
-}
-
-// shape adds the fingerings of pitches that lie on strings gap apart, the
-// lowest on string low.
-func (c *chooser) shape(low neck.String, gap int, why string, pitches ...pitch.Pitch) {
-	frets := neck.NoFrets
-	for i, p := range pitches {
-		s := low - neck.String(i*gap)
-		if s < 1 {
-			return
-		}
-		fret := c.tuning.Fret(s, p)
-		if fret < 0 || fret > c.neck.LastFret() {
-			return
-		}
-		frets[s.Index()] = int8(fret)
-	}
-	for _, f := range c.options.Player.Fingerings(frets) {
-		if powerHand(f) {
-			c.add(f, 0, why)
-		}
-	}
-}
-
-// powerHand tells whether a fingering is one that power chords and octaves are
-// taught with, so that the hand keeps its form wherever they lie: the index at
-// the lowest fret, the middle only at the next one, ring or little finger
-// further up; a barre is that of the index or the ring.
-func powerHand(f hand.Fingering) bool {
-	_, strings := f.Barre()
-	low, high := int8(neck.MaxFret+1), int8(0)
-	for _, fret := range f.Frets {
-		if fret > 0 {
-			low, high = min(low, fret), max(high, fret)
-		}
-	}
-	for i, by := range f.Fingers {
-		switch above := f.Frets[i] - low; {
-		case by == hand.None:
-		case by == hand.Thumb,
-			low == high && strings > 0 && by != hand.Index && by != hand.Ring,
-			low < high && above == 0 && by != hand.Index,
-			low < high && above == 1 && by != hand.Middle,
-			low < high && above > 1 && by < hand.Ring:
-			return false
-		}
-	}
-	return true
+	return 0
 }
 
 // alone falls back to the single note where no shape can be played.
-func (c *chooser) alone(because string) {
+func (c *chooser) alone() {
 	if len(c.choices) == 0 {
-		c.single()
-		c.why.because += ", alone: " + because
+		c.why = nil
+		c.oneFinger()
+		c.say(Fact{Kind: NoShape, N: int(c.set.at.Reach)})
 	}
-}
-
-func (c *chooser) noShape(what string) string {
-	return fmt.Sprintf("no %s lies on this neck within a reach of %.0f mm", what, c.options.Player.Reach)
 }
 
 // power names the power chord of an event.
 func (c *chooser) power() string {
-	h := &c.harmony
-	root := c.names.At(h.root).Note
-	switch {
-	case h.altered && h.fifth == 6:
-		return fmt.Sprintf("%s with its flat fifth", root)
-	case h.altered && h.fifth == 8:
-		return fmt.Sprintf("%s with its sharp fifth", root)
+	h := &c.content.harmony
+	root := c.content.names.At(h.root).Note.String()
+	if h.altered {
+		return root
 	}
-	return root.String() + "5"
+	return root + "5"
 }
 
-// called is what to call several notes that are written as frets: a power
-// chord by its name, anything else by the number of its notes.
+// called is what to call several notes that are written as frets.
 func (c *chooser) called() string {
-	for _, p := range c.harmony.pitches {
-		if above := (p - c.harmony.root).Class(); above != 0 && above != 7 {
-			return fmt.Sprintf("the %d notes", len(c.harmony.pitches))
-		}
+	h := &c.content.harmony
+	if h.power {
+		return c.content.names.At(h.root).Note.String() + "5"
 	}
-	return c.part.Key.SpellClass(c.harmony.root.Class()).String() + "5"
+	var set pitch.Set
+	for _, p := range h.pitches {
+		set = set.With(p.Class())
+	}
+	if names := chord.Names(set, h.pitches[0].Class(), c.key); len(names) > 0 {
+		return names[0].Name
+	}
+	return ""
 }
-
-// asInSheet is the reason of what is played as it is written.
-const asInSheet = "as the sheet has it"
 
 // standsFor says what a thickened event stands for.
-func (c *chooser) standsFor(what string) reason {
-	e, h := c.from, &c.harmony
+func (c *chooser) standsFor() {
+	e, h := c.content.from, &c.content.harmony
+	what := c.power()
+	fifth := chord.Degree{Number: 5, Alter: int8(h.fifth - 7)}
 	switch {
-	case e.Kind == song.Chord && h.altered:
-		return reason{what, "since a plain fifth would contradict " + e.Chord.String()}
-	case e.Kind == song.Chord && what == e.Chord.String():
-		return reason{what, asInSheet}
-	case e.Kind == song.Chord:
-		return reason{what, "for " + e.Chord.String()}
-	case h.chord && h.altered:
-		return reason{what, "as the written notes have it"}
-	case h.chord && what == c.called():
-		return reason{what, asInSheet}
+	case h.altered && e.Kind == song.Chord:
+		c.say(Fact{Kind: AlteredFor, Of: what, For: e.Chord.String(), Degree: fifth})
+	case h.altered:
+		c.say(Fact{Kind: AlteredFor, Of: what, For: c.called(), Degree: fifth})
+	case e.Kind == song.Chord && what != e.Chord.String():
+		c.say(Fact{Kind: PowerFor, Of: what, For: e.Chord.String()})
+	case e.Kind == song.Chord || h.chord && h.power:
+		c.say(Fact{Kind: TypedShape, Of: what})
 	case h.chord:
-		return reason{what, "for " + c.called()}
+		c.say(Fact{Kind: PowerFor, Of: what, For: c.called()})
+	default:
+		c.say(Fact{Kind: PowerOn, Of: what})
+		c.reduce()
 	}
-	return reason{what, "on the line" + stepsDown(e)}
+	if e.Kind == song.Chord && e.Chord.Bass.Valid() && e.Chord.Bass.Class() != h.root.Class() {
+		c.say(Fact{Kind: BassIsLost, Of: e.Chord.Bass.String(), For: e.Chord.String()})
+	}
+}
+
+// written tells whether an event is typed as so many notes, which then are its
+// version already.
+func (c *chooser) written(notes int) bool {
+	return c.content.from.Kind == song.Notes && len(c.content.harmony.pitches) == notes && c.octaves == 0 && !c.set.rewrites()
+}
+
+// asTyped offers the shape as it is typed, if the hand can hold it.
+func (c *chooser) asTyped() bool {
+	frets := neck.NoFrets
+	for _, n := range c.content.from.Notes {
+		if !n.Dead {
+			frets[n.String.Index()] = int8(n.Fret)
+		}
+	}
+	return c.small(frets, 0)
+}
+
+// small adds a small shape of the sheet: one with a single finger like a note,
+// with the finger that its place gives it.
+func (c *chooser) small(frets neck.Frets, taste float64, why ...Fact) bool {
+	fretted := -1
+	for i, fret := range frets {
+		if fret > 0 && fretted >= 0 {
+			return c.shape(frets, taste, why...)
+		}
+		if fret > 0 {
+			fretted = i
+		}
+	}
+	if fretted < 0 {
+		c.add(hand.Fingering{Frets: frets}, taste, why...)
+		return true
+	}
+	before := len(c.choices)
+	c.onString(neck.StringAt(fretted), int(frets[fretted]), hand.Little, taste)
+	for i := before; i < len(c.choices); i++ {
+		ch := &c.choices[i]
+		ch.Frets, ch.why = frets, why
+		ch.hold, ch.grip, ch.voice = c.hold(ch.Fingering), ch.Grip(), c.voice(frets)
+	}
+	return len(c.choices) > before
+}
+
+// roots lists the strings on which a root may stand, with the taste for each. A
+// power chord has its root on string 6 or 5, or on the open 4th, or where it was
+// written.
+func (c *chooser) roots(root pitch.Pitch, each func(s neck.String, fret int, taste float64)) {
+	e := c.content.from
+	typed := -1
+	if e.Kind == song.Notes && c.octaves == 0 && !c.set.rewrites() {
+		typed = topFret(e)
+	}
+	type place struct {
+		s     neck.String
+		fret  int
+		taste float64
+	}
+	var places []place
+	fits := false
+	for _, s := range rootStrings(e) {
+		if !c.set.in.Has(s, root) {
+			continue
+		}
+		fret := c.set.in.Fret(s, root)
+		there := c.wrote(s, fret)
+		if s == 4 && fret > 0 && (e.Kind == song.Chord || !c.near(4)) {
+			continue
+		}
+		if c.keeps && c.octaves == 0 && !there {
+			continue
+		}
+		p := place{s, fret, 0}
+		if typed >= 0 && !there {
+			p.taste = tasteElsewhere
+		}
+		if typed >= 0 && fret > typed+mostAbove {
+			p.taste += tasteTooHigh
+		} else {
+			fits = true
+		}
+		places = append(places, p)
+	}
+	for _, p := range places {
+		if !fits || p.taste < tasteTooHigh {
+			each(p.s, p.fret, p.taste)
+		}
+	}
+}
+
+// near tells whether what is written lies on a string or one next to it.
+func (c *chooser) near(s neck.String) bool {
+	for _, n := range c.content.from.Notes {
+		if n.String >= s-1 && n.String <= s+1 {
+			return true
+		}
+	}
+	return false
 }
 
 // twoNote offers power chords: the fifth above the root on the next thinner
 // string, or below it on the next thicker one.
 func (c *chooser) twoNote() {
-	root, moved := c.moved(c.harmony.root)
-	c.why = c.standsFor(c.power())
-	c.why.because += moved
-	fifth := pitch.Pitch(c.harmony.fifth)
-	for s := neck.String(neck.Strings); s >= 1; s-- {
-		why := ""
-		if c.tuning.Fret(s, root) == 0 {
-			why = "open root"
-		} else if s > 1 && c.tuning.Fret(s, root) == c.tuning.Fret(s-1, root+fifth) {
-			why = "one finger across both strings"
-		}
-		c.shape(s, 1, why, root, root+fifth)
+	if c.written(2) && c.asTyped() {
+		c.say(Fact{Kind: TypedShape, Of: c.called()})
+		return
 	}
+	c.standsFor()
+	root := c.moved(c.content.harmony.root)
+	fifth := pitch.Pitch(c.content.harmony.fifth)
+	c.roots(root, func(s neck.String, fret int, taste float64) {
+		var why []Fact
+		if fret == 0 {
+			why = []Fact{{Kind: OpenRoot}}
+		} else if s > 1 && c.set.in.Fret(s, root) == c.set.in.Fret(s-1, root+fifth) {
+			why = []Fact{{Kind: FlatFinger}}
+		}
+		c.shape(c.lay(s, 1, root, root+fifth), taste, why...)
+	})
 	// Upside down is for when one finger must do, or when it keeps a bass
 	// that the sheet names.
-	bass := c.from.Chord.Bass
-	turned := "upside down, the fifth below its root"
+	bass := c.content.from.Chord.Bass
 	switch {
-	case c.from.Kind == song.Chord && bass.Valid() && bass.Class() == (root+fifth).Class():
+	case c.content.from.Kind == song.Chord && bass.Valid() && bass.Class() == (root+fifth).Class():
 		upright := c.choices
 		c.choices = nil
-		c.upsideDown(fmt.Sprintf("%s, which keeps the bass %s", turned, bass), root, fifth)
+		c.upsideDown(root, fifth, Fact{Kind: KeepsBass, Of: bass.String()})
 		if len(c.choices) == 0 {
 			c.choices = upright
+		} else {
+			c.why = slices.DeleteFunc(c.why, func(f Fact) bool { return f.Kind == BassIsLost })
 		}
 	case len(c.choices) == 0:
-		c.upsideDown(turned+", because the hand does not reach it the other way", root, fifth)
-	case c.options.Player.New&hand.TwoFingers != 0:
-		c.upsideDown(turned+", so that one finger does", root, fifth)
+		c.upsideDown(root, fifth, Fact{Kind: ForReach})
+	case c.set.at.New&hand.TwoFingers != 0:
+		c.upsideDown(root, fifth, Fact{Kind: ForOneFinger})
 	}
-	c.alone(c.noShape("power chord"))
+	c.alone()
 }
 
-func (c *chooser) upsideDown(why string, root, fifth pitch.Pitch) {
-	for s := neck.String(neck.Strings); s >= 2; s-- {
-		c.shape(s, 1, why, root+fifth-12, root)
+func (c *chooser) upsideDown(root, fifth pitch.Pitch, because Fact) {
+	for s := neck.String(neck.Strings); s >= 4; s-- {
+		c.shape(c.lay(s, 1, root+fifth-12, root), tasteTurned, Fact{Kind: UpsideDown}, because)
 	}
 }
 
 // octave offers the note and its octave two strings further, the string
 // between muted.
 func (c *chooser) octave() {
-	p, why := c.note()
-	p, moved := c.moved(p)
-	c.why = reason{why.what, why.because + moved + ", with its octave"}
-	for s := neck.String(neck.Strings); s >= 3; s-- {
-		c.shape(s, 2, "", p, p+12)
+	h := &c.content.harmony
+	if c.written(2) && h.pitches[1]-h.pitches[0] == 12 && c.asTyped() {
+		c.say(Fact{Kind: TypedShape, Of: c.content.names.At(h.root).Note.String()})
+		return
 	}
-	for s := neck.String(neck.Strings); s >= 3 && len(c.choices) == 0; s-- {
-		c.shape(s, 2, "the octave added below", p-12, p)
+	p := c.moved(c.note())
+	c.say(Fact{Kind: WithOctave})
+	c.roots(p, func(s neck.String, _ int, taste float64) { c.shape(c.lay(s, 2, p, p+12), taste) })
+	for s := neck.String(neck.Strings); s >= 4 && len(c.choices) == 0; s-- {
+		c.shape(c.lay(s, 2, p-12, p), tasteTurned)
 	}
-	c.alone(c.noShape("octave"))
+	c.alone()
 }
 
 // threeNote offers root, fifth and octave on three neighbouring strings.
 func (c *chooser) threeNote() {
-	root, moved := c.moved(c.harmony.root)
-	fifth := pitch.Pitch(c.harmony.fifth)
-	for s := neck.String(neck.Strings); s >= 3; s-- {
-		c.shape(s, 1, "", root, root+fifth, root+12)
+	h := &c.content.harmony
+	switch {
+	case c.written(3) && c.asTyped():
+		c.say(Fact{Kind: TypedShape, Of: c.called()})
+		return
+	case c.written(2) && !h.power:
+		if c.withOctave() {
+			c.say(Fact{Kind: WithOctave, Of: c.called()})
+			return
+		}
+		if c.asTyped() {
+			c.say(Fact{Kind: StaysTwo, Of: c.called()})
+			return
+		}
+	case c.written(2) && h.turned:
+		if c.withRootBelow() {
+			c.say(Fact{Kind: WithRootBelow, Of: c.called()})
+			return
+		}
 	}
+	c.standsFor()
+	root := c.moved(h.root)
+	fifth := pitch.Pitch(h.fifth)
+	c.roots(root, func(s neck.String, _ int, taste float64) { c.shape(c.lay(s, 1, root, root+fifth, root+12), taste) })
 	if len(c.choices) == 0 {
+		c.why = nil
 		c.twoNote()
-		c.why.because += ", two notes: " + c.noShape("three-note shape")
+		c.say(Fact{Kind: NoShape, N: int(c.set.at.Reach)})
 		return
 	}
-	c.why = c.standsFor(c.power())
-	if c.why.because == asInSheet {
-		c.why.because = "with the octave added"
-	} else {
-		c.why.because = "with the octave, " + c.why.because
+	c.say(Fact{Kind: WithOctave})
+}
+
+// withRootBelow adds the root an octave lower to a fourth, on the next thicker
+// string: the three notes of the power chord whose upper two are written.
+func (c *chooser) withRootBelow() bool {
+	notes := c.content.from.Notes
+	low := notes[0].String + 1
+	root := c.content.harmony.root - 12
+	if low > neck.Strings || !c.set.in.Has(low, root) {
+		return false
 	}
-	c.why.because += moved
+	frets := neck.NoFrets
+	for _, n := range notes {
+		frets[n.String.Index()] = int8(n.Fret)
+	}
+	frets[low.Index()] = int8(c.set.in.Fret(low, root))
+	return c.shape(frets, 0)
+}
+
+// withOctave adds the bass's octave to two notes over a bass that stays.
+func (c *chooser) withOctave() bool {
+	h := &c.content.harmony
+	notes := c.content.from.Notes
+	if h.turned || len(notes) != 2 || notes[0].String != notes[1].String+1 || notes[1].String < 2 {
+		return false
+	}
+	at := notes[1].String - 1
+	octave := h.pitches[0] + 12
+	if h.pitches[1] >= octave || !c.set.in.Has(at, octave) {
+		return false
+	}
+	frets := neck.NoFrets
+	for _, n := range notes {
+		frets[n.String.Index()] = int8(n.Fret)
+	}
+	frets[at.Index()] = int8(c.set.in.Fret(at, octave))
+	return c.shape(frets, 0)
 }
 
 // asWritten keeps the places that the teacher typed and looks for the fingers;
-// a chord without a voicing gets one.
+// a chord without a voicing gets its usual shape.
 func (c *chooser) asWritten() {
-	c.why = reason{"", "as written"}
-	frets := neck.NoFrets
-	ornamented := c.from.Vibrato
-	for _, n := range c.from.Notes {
-		ornamented = ornamented || n.By != song.Picked || n.Bend != 0 || n.Harmonic
-	}
+	e := c.content.from
 	switch {
-	case c.options.Tuning != nil, c.way.Replace && c.from.Kind == song.Notes && !ornamented:
-		c.placed()
-		return
-	case c.from.Kind == song.Chord && c.from.Frets == neck.NoFrets:
+	case e.Kind == song.Chord && e.Frets == neck.NoFrets:
 		c.voiced()
 		return
-	case c.from.Kind == song.Chord:
-		frets = c.from.Frets
-		c.why = reason{c.from.Chord.String(), "in the voicing that is written"}
+	case c.set.rewrites() && !c.unchanged(), c.way.Replace && e.Kind == song.Notes && len(grade.Trimmings(e)) == 0:
+		c.placed()
+		return
+	case c.octaves != 0:
+		c.placed()
+		return
 	}
-	for _, note := range c.from.Notes {
+	frets := neck.NoFrets
+	if e.Kind == song.Chord {
+		frets = e.Frets
+		c.say(Fact{Kind: TypedVoicing, Of: e.Chord.String()})
+	} else {
+		c.say(Fact{Kind: TypedNotes})
+	}
+	for _, note := range e.Notes {
 		if !note.Dead {
 			frets[note.String.Index()] = int8(note.Fret)
 		} else {
 			c.dead = append(c.dead, note.String)
 		}
 	}
+	if n, ok := single(e); ok && n.By == song.Tapped {
+		// The picking hand makes it: no finger of the other, no travel.
+		tap := hand.Lifted
+		tap.Frets = frets
+		c.add(tap, 0)
+		c.choices[0].hold = 0
+		return
+	}
 	c.typed(frets)
+}
+
+// unchanged tells whether another tuning leaves all strings of an event as they
+// were.
+func (c *chooser) unchanged() bool {
+	e := c.content.from
+	if e.Kind != song.Notes {
+		for i, fret := range e.Frets {
+			s := neck.StringAt(i)
+			if fret >= 0 && c.set.in.Pitch(s, 0) != c.set.written.Pitch(s, 0) {
+				return false
+			}
+		}
+		return e.Frets != neck.NoFrets
+	}
+	for _, n := range e.Notes {
+		if c.set.in.Pitch(n.String, 0) != c.set.written.Pitch(n.String, 0) {
+			return false
+		}
+	}
+	return true
 }
 
 // typed offers the fingerings of a shape that has to stay as it is; where the
 // player cannot hold it, the best there is, and says so.
 func (c *chooser) typed(frets neck.Frets) {
-	for _, f := range c.options.Player.Fingerings(frets) {
-		c.add(f, 0, "")
-	}
-	if len(c.choices) > 0 {
+	if c.small(frets, 0) {
 		return
 	}
 	all := hand.Fingerings(frets)
 	if len(all) == 0 {
-		c.why.because += "; four fingers are not enough for this shape"
-		c.choices = []choice{{Fingering: hand.Fingering{Frets: frets}, hold: beyond}}
+		c.say(Fact{Kind: BeyondFour})
+		c.choices = []choice{{Fingering: hand.Fingering{Frets: frets}, hold: beyond, voice: c.voice(frets)}}
 		return
 	}
 	for _, f := range all {
-		c.add(f, 0, "")
+		c.add(f, 0)
 	}
-	best := slices.MinFunc(c.choices, func(a, b choice) int { return int(math.Copysign(1, a.hold-b.hold)) })
+	best := slices.MinFunc(c.choices, func(a, b choice) int {
+		switch {
+		case a.hold < b.hold:
+			return -1
+		case a.hold > b.hold:
+			return 1
+		}
+		return 0
+	})
 	c.choices = []choice{best}
-	p := c.options.Player
-	switch reach := best.Reach(p.Neck()); {
+	p := c.set.at
+	switch reach := best.Reach(p.Neck); {
 	case reach > p.Reach:
-		c.why.because += fmt.Sprintf("; its reach of %.0f mm is more than the hand's %.0f", reach, p.Reach)
+		c.say(Fact{Kind: BeyondReach, N: int(reach + 0.5), Most: int(p.Reach)})
 	case p.NoLittle && best.Uses(hand.Little):
-		c.why.because += "; it does not go without the little finger"
+		c.say(Fact{Kind: NeedsLittle})
 	case p.NoBarre:
-		c.why.because += "; it does not go without a barre"
+		c.say(Fact{Kind: NeedsBarre})
 	default:
-		c.why.because += fmt.Sprintf("; its fingers spread further than a hand of %.0f mm lets them", p.Reach)
+		c.say(Fact{Kind: BeyondSpread, Most: int(p.Reach)})
 	}
 }
 
 // beyond is the demand of a shape for which a hand has not enough fingers.
 const beyond = 10
 
-// voiced gives a chord by name the voicings that are easiest to hold, of those
-// that sound as it usually does.
+// voiced gives a chord by name its usual shape, the first that the hand can
+// hold.
 func (c *chooser) voiced() {
-	symbol := c.from.Chord
-	for i, v := range c.options.Book.Usual(symbol, c.tuning, c.options.Player, usualVoicings) {
-		// The list is in the order of what a player would take first.
-		c.add(v.Fingering, float64(i)*tastePerVoicing, "")
-	}
-	c.why = reason{symbol.String(), "with its notes, the bass lowest"}
-	if len(c.choices) > 0 {
-		return
-	}
-	c.twoNote()
-	c.why.because += fmt.Sprintf(", because no full voicing lies within a reach of %.0f mm", c.options.Player.Reach)
-}
-
-// easier gives a chord by name what its school has to stand for it: of all its
-// voicings those that are least work with what they lose weighed in.
-func (c *chooser) easier() {
-	symbol := c.from.Chord
-	school := c.options.School
-	if c.way.School != "" {
-		school = c.way.School
-	}
-	cfg := voicing.Config{Tuning: c.tuning, Player: c.options.Player, School: school, Key: c.part.Key}
-	for _, v := range c.options.Book.Choices(symbol, cfg, easierVoicings) {
-		why := "all of it"
-		switch {
-		case len(v.Lost) > 0 && len(v.Added) > 0:
-			why = fmt.Sprintf("without its %s, with %s: %s", strings.Join(v.Lost, " "), v.Added[0], v.Is)
-		case len(v.Lost) > 0:
-			why = fmt.Sprintf("without its %s: %s", strings.Join(v.Lost, " "), v.Is)
-		case len(v.Added) > 0:
-			why = fmt.Sprintf("with %s: %s", v.Added[0], v.Is)
-		case v.Is != symbol.Symbol:
-			why = "as " + v.Is
-		}
-		if len(v.Warnings) > 0 {
-			why += ", " + v.Warnings[0]
-		}
-		c.add(v.Fingering, v.Taste(), why)
-	}
-	for _, shape := range c.pinnedShapes() {
-		known := slices.ContainsFunc(c.choices, func(o choice) bool { return o.Frets == shape })
-		if v, ok := voicing.Describe(symbol, cfg, shape); ok && !known {
-			c.add(v.Fingering, v.Taste(), "as you chose")
-		}
-	}
-	c.why = reason{symbol.String(), strings.ToLower(school.Title())}
-	if len(c.choices) > 0 {
-		return
-	}
-	c.twoNote()
-	c.why.because += ", because no voicing of that kind lies within the hand's reach"
-}
-
-// pinnedShapes lists the shapes that the teacher has pinned for events that
-// sound like this one: they may be of any school.
-func (c *chooser) pinnedShapes() []neck.Frets {
-	var shapes []neck.Frets
-	for _, p := range c.way.Pins {
-		if p.What != PinShape {
-			continue
-		}
-		for i := range c.events {
-			e := &c.events[i]
-			if &c.contents[e.content] == c.content && p.speaksOf(e) && !slices.Contains(shapes, p.Shape) {
-				shapes = append(shapes, p.Shape)
+	symbol := c.content.from.Chord
+	for i, v := range c.set.options.Book.Usual(symbol, c.set.in, c.set.at.Player, 3) {
+		if c.shape(v.Frets, 0) {
+			kind := UsualShape
+			if i > 0 || v.Fidelity < 1 && len(symbol.Tones) == 3 {
+				kind = SomeShape
 			}
+			c.say(Fact{Kind: kind, Of: symbol.String()})
+			return
 		}
 	}
-	return shapes
+	c.twoNote()
+	c.say(Fact{Kind: NoShape, N: int(c.set.at.Reach)})
 }
 
 // easierVoicings is how many voicings of a chord are weighed to make it easier.
-const easierVoicings = 12
+const easierVoicings = 8
 
-// How many usual voicings of a chord are weighed, and the taste against the
-// next in their order.
-const (
-	usualVoicings   = 6
-	tastePerVoicing = 0.08
-)
+// easier gives a chord by name what its school has to stand for it, what it
+// loses weighed in, and where its usual shape is open and asks for no barre,
+// that as well; everything else stays as it is written.
+func (c *chooser) easier() {
+	symbol := c.content.from.Chord
+	if c.content.from.Kind != song.Chord {
+		c.asWritten()
+		return
+	}
+	school := c.set.options.School
+	if c.way.School != "" {
+		school = c.way.School
+	}
+	cfg := voicing.Config{In: c.set.in, Player: c.set.at.Player, School: school, Key: c.key}
+	list := c.set.options.Book.Choices(symbol, cfg, easierVoicings)
+	if school == voicing.Few && !slices.ContainsFunc(list, func(v voicing.Voicing) bool { return v.Role == voicing.Shown }) {
+		for _, v := range c.set.options.Book.Usual(symbol, c.set.in, c.set.at.Player, 1) {
+			if full, ok := voicing.Describe(symbol, cfg, v.Frets); ok && !voicing.HardBarre(v.Fingering) {
+				full.School, full.Role = voicing.Open, voicing.Shown
+				list = append(list, full)
+			}
+		}
+	}
+	for i := range list {
+		c.stands(&list[i])
+	}
+	c.say(Fact{Kind: Stands, Of: school.Title(), For: symbol.String()})
+	if len(c.choices) > 0 {
+		return
+	}
+	c.why = nil
+	c.twoNote()
+	c.say(Fact{Kind: NoShape, N: int(c.set.at.Reach)})
+}
+
+// stands adds a voicing that stands for a chord.
+func (c *chooser) stands(v *voicing.Voicing) {
+	why := Fact{Kind: WholeChord, Of: v.Is.Name}
+	if len(v.Lost) > 0 || len(v.Added) > 0 {
+		why = Fact{Kind: Stands, Of: v.Is.Name, Lost: chord.Degrees(v.Lost)}
+		for _, n := range v.Added {
+			why.Added += " " + n.String()
+		}
+	}
+	before := len(c.choices)
+	if !c.shape(v.Frets, v.Taste(), why) {
+		c.add(v.Fingering, v.Taste(), why)
+	}
+	for i := before; i < len(c.choices); i++ {
+		c.choices[i].remarks = v.Remarks
+	}
+}
 
 // placed puts the sounding notes of an event wherever they lie together.
 func (c *chooser) placed() {
-	h := &c.harmony
-	if c.from.Kind == song.Chord {
-		c.voiced()
-		return
+	h := &c.content.harmony
+	because := Fact{Kind: ElsewhereFree}
+	if c.set.rewrites() {
+		because.Kind = OtherTuning
 	}
-	elsewhere := "placed where it is least work"
-	if c.options.Tuning != nil {
-		elsewhere = "placed in the other tuning"
-	}
-	for _, note := range c.from.Notes {
+	for _, note := range c.content.from.Notes {
 		if note.Dead {
 			c.dead = append(c.dead, note.String)
 		}
 	}
+	c.say(because)
 	if len(h.pitches) == 1 {
-		p, moved := c.moved(h.pitches[0])
-		c.why = reason{c.names.At(p).Note.String(), elsewhere + stepsDown(c.from) + moved}
-		c.places(p)
+		because.Of = c.content.names.At(h.pitches[0]).Note.String()
+		c.why[0] = because
+		c.places(c.moved(h.pitches[0]), hand.Little)
 		return
 	}
-	c.why = reason{fmt.Sprintf("the %d notes", len(h.pitches)), elsewhere}
 	c.spread(0, neck.Strings+1, neck.NoFrets)
 	if len(c.choices) == 0 {
+		c.why = nil
 		c.twoNote()
-		c.why.because += ", because the notes as written do not lie together: what is lost is the rest of them"
+		c.say(Fact{Kind: NotTogether})
 	}
 }
 
 // spread tries every way to lay the pitches from the k-th on strings thinner
 // than below.
 func (c *chooser) spread(k int, below neck.String, frets neck.Frets) {
-	h := &c.harmony
+	h := &c.content.harmony
 	if k == len(h.pitches) {
 		taste := tasteElsewhere
-		if c.options.Tuning == nil && c.isWritten(frets) {
+		if !c.set.rewrites() && c.isWritten(frets) {
 			taste = 0
 		}
-		for _, f := range c.options.Player.Fingerings(frets) {
-			c.add(f, taste, "")
-		}
+		c.shape(frets, taste)
 		return
 	}
 	for s := below - 1; s >= 1; s-- {
-		fret := c.tuning.Fret(s, h.pitches[k]+pitch.Pitch(12*c.octaves))
-		if fret < 0 || fret > c.neck.LastFret() {
+		p := h.pitches[k] + pitch.Pitch(12*c.octaves)
+		if !c.set.in.Has(s, p) {
 			continue
 		}
 		next := frets
-		next[s.Index()] = int8(fret)
+		next[s.Index()] = int8(c.set.in.Fret(s, p))
 		c.spread(k+1, s, next)
 	}
 }
 
 // isWritten tells whether a shape is where the notes are typed.
 func (c *chooser) isWritten(frets neck.Frets) bool {
-	for _, n := range c.from.Notes {
+	for _, n := range c.content.from.Notes {
 		if !n.Dead && frets.On(n.String) != n.Fret {
 			return false
 		}

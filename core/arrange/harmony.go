@@ -17,46 +17,51 @@ type harmony struct {
 	fifth   int           // semitones above the root: 7, or 6 or 8 where it is altered
 	altered bool
 	chord   bool // several notes or a chord by name
+	power   bool // only roots and fifths
+	turned  bool // written notes of which the root is not the lowest
 }
 
-// harmonyOf reads an event that has pitches.
-func (a *Arranger) harmonyOf(e *song.Event) harmony {
+// same tells whether two events mean the same notes.
+func (h harmony) same(g harmony) bool {
+	return h.root == g.root && h.bass == g.bass && h.fifth == g.fifth && slices.Equal(h.pitches, g.pitches)
+}
+
+// harmonyOf reads an event that has pitches. Of a figure the root is the bass
+// that stays; run is the lowest note of a tapped run that the event begins.
+func harmonyOf(e *song.Event, in neck.Instrument, figure bool, run pitch.Pitch) harmony {
 	if e.Kind == song.Chord {
-		h := harmony{chord: true}
-		h.fifth, h.altered = e.Chord.Fifth()
-		h.root = a.lowest(e.Chord.Root.Class())
-		h.bass = a.lowest(e.Chord.Lowest().Class())
-		for i, fret := range e.Frets {
-			if fret >= 0 {
-				p := a.written.Pitch(neck.StringAt(i), int(fret))
-				h.pitches = append(h.pitches, p)
-			}
-		}
-		slices.Sort(h.pitches)
-		// A voicing that is given says where its root sounds.
-		for _, p := range slices.Backward(h.pitches) {
-			if p.Class() == e.Chord.Root.Class() {
-				h.root = p
-			}
-			if p.Class() == e.Chord.Lowest().Class() {
-				h.bass = p
-			}
-		}
-		return h
+		return named(e, in)
 	}
 	h := harmony{fifth: 7}
+	open := in.Open()
 	for _, n := range e.Notes {
 		if !n.Dead {
-			h.pitches = append(h.pitches, n.Pitch(a.written))
+			h.pitches = append(h.pitches, n.Pitch(open))
 		}
+	}
+	if run != 0 {
+		h.pitches = []pitch.Pitch{run}
 	}
 	slices.Sort(h.pitches)
 	h.chord = len(h.pitches) > 1
 	h.root = rootOf(h.pitches)
+	if figure {
+		h.root = h.pitches[0]
+	}
+	h.turned = h.chord && h.root != h.pitches[0]
+	if len(h.pitches) > 2 { // in the register of the lowest note
+		for h.root-12 >= h.pitches[0]-6 {
+			h.root -= 12
+		}
+	}
 	h.bass = h.root
 	has := func(semitones int) bool {
-		return slices.ContainsFunc(h.pitches, func(p pitch.Pitch) bool { return (p - h.root).Class() == semitones })
+		return slices.ContainsFunc(h.pitches, func(p pitch.Pitch) bool { return p.Class().Above(h.root.Class()) == semitones })
 	}
+	h.power = !slices.ContainsFunc(h.pitches, func(p pitch.Pitch) bool {
+		above := p.Class().Above(h.root.Class())
+		return above != 0 && above != 7
+	})
 	// A diminished or augmented fifth in the shape contradicts a plain one.
 	if !has(7) && has(6) {
 		h.fifth, h.altered = 6, true
@@ -66,17 +71,50 @@ func (a *Arranger) harmonyOf(e *song.Event) harmony {
 	return h
 }
 
-// lowest is the lowest place on the neck, as the song is tuned, that gives a
-// pitch class: where a power chord's root lies on the thick strings.
-func (a *Arranger) lowest(class int) pitch.Pitch {
-	p := a.written.Open(6)
-	return p + pitch.Pitch(((class-p.Class())%12+12)%12)
+// named reads a chord by its name. A voicing that is given says where its root
+// sounds; where, over a capo, it is the shape that is named and not the sound,
+// the root is that of the sound.
+func named(e *song.Event, in neck.Instrument) harmony {
+	h := harmony{chord: true}
+	h.fifth, h.altered = e.Chord.Fifth()
+	root, bass := e.Chord.Root.Class(), e.Chord.Lowest().Class()
+	for i, fret := range e.Frets {
+		if fret >= 0 {
+			h.pitches = append(h.pitches, in.Pitch(neck.StringAt(i), int(fret)))
+		}
+	}
+	slices.Sort(h.pitches)
+	sounds := func(class pitch.Class) bool {
+		return slices.ContainsFunc(h.pitches, func(p pitch.Pitch) bool { return p.Class() == class })
+	}
+	if len(h.pitches) > 0 && in.Capo > 0 && !sounds(root) && sounds(root.Up(in.Capo)) {
+		root, bass = root.Up(in.Capo), bass.Up(in.Capo)
+	}
+	h.root, h.bass = lowestOf(root, in), lowestOf(bass, in)
+	for _, p := range slices.Backward(h.pitches) {
+		if p.Class() == root {
+			h.root = p
+		}
+		if p.Class() == bass {
+			h.bass = p
+		}
+	}
+	h.power = len(e.Chord.Tones) == 2
+	return h
+}
+
+// lowestOf is the lowest place on the neck that gives a pitch class: where a
+// power chord's root lies on the thick strings.
+func lowestOf(class pitch.Class, in neck.Instrument) pitch.Pitch {
+	p := in.Pitch(6, 0)
+	return p + pitch.Pitch(class.Above(p.Class()))
 }
 
 // rootOf finds the root of notes that sound together: the one above which the
 // others make the best chord. A fifth says most, then a third, then a seventh;
-// of equals the lowest is the root. So the upper note of a fourth and of a
-// sixth is the root, and the lower one of a fifth or a third.
+// of equals the lowest is the root. So the upper note of a fourth is the root,
+// and the lower one of a fifth or a third; of a sixth it is the upper, which is
+// the melody of two notes that move together.
 func rootOf(pitches []pitch.Pitch) pitch.Pitch {
 	if len(pitches) == 0 {
 		return 0
@@ -86,7 +124,7 @@ func rootOf(pitches []pitch.Pitch) pitch.Pitch {
 	for _, candidate := range pitches {
 		score := 0
 		for _, p := range pitches {
-			score += worth[(p - candidate).Class()]
+			score += worth[p.Class().Above(candidate.Class())]
 		}
 		if score > best {
 			best, root = score, candidate

@@ -1,36 +1,48 @@
 package arrange
 
 import (
-	"fmt"
 	"slices"
 
+	"valleyside/core/grade"
 	"valleyside/core/hand"
 	"valleyside/core/neck"
+	"valleyside/core/pitch"
 )
 
 // Unmet is a pin that cannot be kept.
 type Unmet struct {
 	Pin    Pin
 	Bar    int
-	Beat   string
-	Reason string // why not, and what is played instead
+	Start  pitch.Frac
+	Beat   string // the count syllable
+	Why    UnmetKind
+	Of     string       // what is played there
+	Could  []neck.Frets // where it lies, at most a few
+	Played neck.Frets   // what is played instead
 }
 
-// String says which pin it is, where, and what is played instead.
-func (u Unmet) String() string { return fmt.Sprintf("bar %d on %s: %s", u.Bar, u.Beat, u.Reason) }
+// UnmetKind is why a pin cannot be kept.
+type UnmetKind uint8
 
-// pin takes away the choices that the teacher's pins rule out. A pin that
-// leaves nothing is reported, and the choices that come nearest to it stay.
-func (w *work) pin() {
-	for i := range w.needs {
-		n := &w.needs[i]
-		if n.from.Dead() {
+// The reasons.
+const (
+	NotThere   UnmetKind = iota // the notes are not in the pinned place
+	NoSuchHand                  // the hand cannot hold the shape
+	NoFinger                    // the finger cannot hold it
+)
+
+// pin takes away the choices that the teacher's pins rule out. A pin is never
+// refused for a shape that the hand can hold; one that leaves nothing is
+// reported, and the choices that come nearest to it stay.
+func (p *plan) pin() {
+	for i := range p.need {
+		if p.score.events[i].from.Dead() {
 			continue
 		}
-		for _, p := range w.way.Pins {
-			if p.speaksOf(n.event) {
-				n.pinned = true
-				w.keepPinned(n, p)
+		for _, pin := range p.way.Pins {
+			if pin.speaksOf(&p.score.events[i]) {
+				p.need[i].pinned = true
+				p.keepPinned(i, pin)
 			}
 		}
 	}
@@ -41,44 +53,97 @@ func (p Pin) speaksOf(e *event) bool {
 }
 
 // keepPinned keeps the choices of a need that come nearest to a pin.
-func (w *work) keepPinned(n *need, p Pin) {
+func (p *plan) keepPinned(i int, pin Pin) {
+	k := p.kinds[p.need[i].kind]
+	e := &p.score.events[i]
+	choices := slices.Concat(k.choices, p.pinnedChoices(i, &k, pin))
 	nearest := -1
-	for c := range n.choices {
-		if d := p.distance(n.choices[c].Fingering); nearest < 0 || d < nearest {
+	for c := range choices {
+		if d := pin.distance(choices[c].Fingering); nearest < 0 || d < nearest {
 			nearest = d
 		}
 	}
 	var left []choice
-	for _, c := range n.choices {
-		if p.distance(c.Fingering) == nearest {
+	for _, c := range choices {
+		if pin.distance(c.Fingering) == nearest {
 			left = append(left, c)
 		}
 	}
 	if nearest > 0 {
-		w.version.Unmet = append(w.version.Unmet, Unmet{Pin: p, Bar: n.bar + 1, Beat: n.beat,
-			Reason: fmt.Sprintf("%s cannot be had here: %s; the nearest is %s", p.decision(), w.whyNot(n, p), left[0].Frets)})
+		u := Unmet{Pin: pin, Bar: e.bar + 1, Start: e.from.Start, Beat: e.beat, Of: subject(k.why), Played: left[0].Frets}
+		switch pin.What {
+		case PinFinger:
+			u.Why = NoFinger
+		case PinShape:
+			u.Why = NoSuchHand
+		}
+		const most = 4
+		for _, c := range k.choices {
+			if len(u.Could) < most && !slices.Contains(u.Could, c.Frets) {
+				u.Could = append(u.Could, c.Frets)
+			}
+		}
+		p.unmet = append(p.unmet, u)
 	}
-	if len(left) < len(n.choices) {
-		n.kind = w.newKind(kind{choices: left, dead: n.dead, why: n.why})
-	}
+	k.choices, k.states = left, nil
+	p.need[i].kind = p.addKind(k)
 }
 
-// whyNot says what the event could be instead.
-func (w *work) whyNot(n *need, p Pin) string {
-	var shapes []string
-	for _, c := range n.choices {
-		if s := c.Frets.String(); !slices.Contains(shapes, s) {
-			shapes = append(shapes, s)
+// subject is the note or chord that facts speak of.
+func subject(facts []Fact) string {
+	for _, f := range facts {
+		if f.Of != "" {
+			return f.Of
 		}
 	}
-	if p.What == PinFinger {
-		return "that finger cannot hold " + n.why.what
+	return ""
+}
+
+// pinnedChoices are ways that a pin asks for beyond those that the rung has: any
+// shape that the hand can hold, and the shapes of the rung with another finger.
+func (p *plan) pinnedChoices(i int, k *kind, pin Pin) []choice {
+	e := &p.score.events[i]
+	more := kind{}
+	c := chooser{set: p.set, rung: p.rung, way: p.way, key: p.score.part.Key, content: &p.score.contents[e.content], kind: &more}
+	switch pin.What {
+	case PinShape:
+		if slices.ContainsFunc(k.choices, func(ch choice) bool { return ch.Frets == pin.Shape }) {
+			return nil
+		}
+		for _, f := range p.set.at.Fingerings(pin.Shape) {
+			c.add(f, 0, Fact{Kind: Chosen})
+		}
+		if len(more.choices) > 0 {
+			return more.choices
+		}
+		if f := (hand.Fingering{Frets: pin.Shape}); pin.Shape.Open() != 0 && f.Sounding() == len(openStrings(pin.Shape)) {
+			c.add(f, 0, Fact{Kind: Chosen}) // nothing is fretted
+		}
+	case PinFinger:
+		var seen []neck.Frets
+		for _, ch := range k.choices {
+			if slices.Contains(seen, ch.Frets) {
+				continue
+			}
+			seen = append(seen, ch.Frets)
+			for _, f := range p.set.at.Fingerings(ch.Frets) {
+				if pin.distance(f) == 0 && !slices.ContainsFunc(k.choices, func(old choice) bool { return old.Fingering == f }) {
+					next := c.add(f, ch.taste-grade.Place(int(ch.base)), ch.why...)
+					next.remarks = ch.remarks
+				}
+			}
+		}
 	}
-	const most = 4
-	if len(shapes) > most {
-		shapes = append(shapes[:most], "…")
+	return more.choices
+}
+
+func openStrings(f neck.Frets) (list []neck.String) {
+	for i, fret := range f {
+		if fret == 0 {
+			list = append(list, neck.StringAt(i))
+		}
 	}
-	return fmt.Sprintf("%s lies at %s", n.why.what, join(shapes))
+	return list
 }
 
 // distance is how far a fingering is from what a pin wants; 0 keeps it.

@@ -1,18 +1,38 @@
 package arrange
 
 import (
-	"math"
 	"slices"
 
-	"valleyside/core/grade"
+	"valleyside/core/chord"
 	"valleyside/core/hand"
 	"valleyside/core/neck"
 	"valleyside/core/pitch"
 	"valleyside/core/song"
 )
 
+// setup is what versions are made for, the same for all parts of a song.
+type setup struct {
+	song    *song.Song
+	written neck.Instrument // the song's own
+	in      neck.Instrument // the one that is played
+	at      hand.At
+	options Options
+}
+
+// rewrites tells whether the part is placed in another tuning.
+func (set *setup) rewrites() bool { return set.options.Tuning != nil }
+
+// tempo is the tempo of a part: parts with a tempo of their own keep their
+// relation to the song's.
+func (set *setup) tempo(p *song.Part) float64 {
+	if set.options.Tempo > 0 {
+		return p.Tempo * set.options.Tempo / set.song.Tempo
+	}
+	return p.Tempo
+}
+
 // score is what is played in a part: its events with their times, and how the
-// part goes on.
+// part goes on. It is made by one stage and read by the next.
 type score struct {
 	index    int // of the part
 	part     *song.Part
@@ -22,12 +42,11 @@ type score struct {
 	events   []event
 	lines    []span
 	ways     seams
+	same     []int             // by bar: the first bar that is written alike
+	held     []heldShape       // shapes whose notes are picked one by one
 	dropped  map[int][]Dropped // by bar
 	gallops  int
-	thin     *score // made when it is first asked for
-	// strokes of the events, by whether ornaments are played as written. In
-	// economy picking they depend on the strings as well.
-	strokes map[bool][]song.Stroke
+	strokes  [2][]song.Stroke // of the events: with ornaments as written, and all picked
 }
 
 // content is what events that sound alike have in common.
@@ -44,6 +63,8 @@ type contentKey struct {
 	chord  string
 	frets  neck.Frets
 	shaken bool // vibrato
+	figure bool // a moving note over a bass that stays
+	run    pitch.Pitch
 }
 
 // event is something that sounds, in its time.
@@ -51,16 +72,19 @@ type event struct {
 	from    *song.Event
 	content int
 	bar     int
-	line    int     // index of the written line
-	place   float64 // whole notes from the start of the part
-	at      float64 // seconds from there
+	slot    int // which one of its bar
+	line    int // index of the written line
+	place   float64
+	at      float64 // seconds from the start of the part
 	gap     float64 // seconds since the event before, 0 for the first
-	pace    float64 // mean seconds from stroke to stroke
+	pace    float64 // mean seconds from stroke to stroke, over a beat at least
 	length  pitch.Frac
 	beats   pitch.Frac // from the start of the bar
 	count   pitch.Frac // place in the beat
 	tied    bool
 	beat    string // the count syllable
+	held    int    // index of its held shape, −1 for none
+	keeps   bool   // stays on the string where it is written
 }
 
 // span is a written line: events from start to before end, played times
@@ -86,71 +110,111 @@ type seam struct {
 	share   float64
 }
 
-// scoreOf lists what is played in a part.
-func (a *Arranger) scoreOf(index int) *score {
-	if s := a.scores[index]; s != nil {
-		return s
-	}
-	p := &a.song.Parts[index]
-	s := &score{index: index, part: p, clock: p.Clock(a.tempoOf(p))}
-	known := map[contentKey]int{}
+// reader makes a score.
+type reader struct {
+	set   setup
+	known map[contentKey]int
+	*score
+}
+
+// readScore lists what is played in a part.
+func readScore(set setup, index int) *score {
+	p := &set.song.Parts[index]
+	r := reader{set: set, known: map[contentKey]int{}, score: &score{index: index, part: p, clock: p.Clock(set.tempo(p))}}
 	length := p.Meter.Bar()
 	for l := range p.Lines {
-		first := len(s.events)
+		first := len(r.events)
 		for i := range p.Lines[l].Bars {
-			b := len(s.bars)
-			s.bars = append(s.bars, p.Lines[l].Bars[i])
+			b := len(r.bars)
+			r.bars = append(r.bars, p.Lines[l].Bars[i])
 			start := float64(b) * length.Float()
-			events := s.bars[b].Events
+			events := r.bars[b].Events
+			figure, runs := figures(events), tappedRuns(events, set.written)
+			slot := 0
 			for j := range events {
 				e := &events[j]
 				if !e.Sounds() {
 					continue
 				}
-				s.events = append(s.events, event{from: e, bar: b, line: l, content: a.contentOf(s, known, e),
-					place: start + e.Start.Float(), length: e.Length})
+				r.events = append(r.events, event{from: e, bar: b, slot: slot, line: l, content: r.contentOf(e, figure, runs[j]),
+					place: start + e.Start.Float(), length: e.Length, held: -1})
+				slot++
 			}
 		}
-		s.lines = append(s.lines, span{start: first, end: len(s.events), times: p.Lines[l].Times})
+		r.lines = append(r.lines, span{start: first, end: len(r.events), times: p.Lines[l].Times})
 	}
+	s := r.score
+	s.same = sameBars(s.bars)
 	s.time()
-	s.ways = a.seamsOf(index, s, known)
-	s.strike(a.options.Player.Picking)
-	a.scores[index] = s
+	s.ways = r.seamsOf(index)
+	s.strike(set.at.Picking)
+	s.hold(set)
+	s.pedals()
 	return s
 }
 
-func (a *Arranger) tempoOf(p *song.Part) float64 {
-	if a.options.Tempo > 0 {
-		return a.options.Tempo
-	}
-	return p.Tempo
-}
-
 // contentOf finds or adds the content of an event.
-func (a *Arranger) contentOf(s *score, known map[contentKey]int, e *song.Event) int {
-	key := contentKey{kind: e.Kind, chord: e.Chord.Symbol, frets: e.Frets, shaken: e.Vibrato}
+func (r *reader) contentOf(e *song.Event, figure bool, run pitch.Pitch) int {
+	key := contentKey{kind: e.Kind, chord: e.Chord.Symbol, frets: e.Frets, shaken: e.Vibrato, figure: figure && len(e.Notes) == 2, run: run}
 	copy(key.notes[:], e.Notes)
 	if e.Kind != song.Chord {
 		key.frets = neck.NoFrets
 	}
-	if i, ok := known[key]; ok {
+	if i, ok := r.known[key]; ok {
 		return i
 	}
 	c := content{from: e}
 	if !e.Dead() {
-		c.harmony = a.harmonyOf(e)
-		c.names = namesOf(s.part.Key, e, c.harmony)
+		c.harmony = harmonyOf(e, r.set.written, key.figure, run)
+		c.names = namesOf(r.part.Key, e, c.harmony)
 	}
-	known[key] = len(s.contents)
-	s.contents = append(s.contents, c)
-	return known[key]
+	r.known[key] = len(r.contents)
+	r.contents = append(r.contents, c)
+	return r.known[key]
+}
+
+// sameBars finds for each bar the first that is written alike: the same events
+// at the same times with the same marks.
+func sameBars(bars []song.Bar) []int {
+	same := make([]int, len(bars))
+	known := map[uint64][]int{} // by what a bar begins with
+	for b := range bars {
+		key := uint64(len(bars[b].Events))
+		for i := range bars[b].Events {
+			e := &bars[b].Events[i]
+			key = key*31 + uint64(e.Start.Num()<<8+e.Start.Den()) + uint64(e.Kind)
+			for _, n := range e.Notes {
+				key = key*31 + uint64(n.Fret)<<3 + uint64(n.String)
+			}
+			for _, c := range e.Chord.Symbol {
+				key = key*31 + uint64(c)
+			}
+		}
+		same[b] = b
+		for _, a := range known[key] {
+			if slices.EqualFunc(bars[a].Events, bars[b].Events, sameEvent) {
+				same[b] = a
+				break
+			}
+		}
+		if same[b] == b {
+			known[key] = append(known[key], b)
+		}
+	}
+	return same
+}
+
+func sameEvent(a, b song.Event) bool {
+	return a.Start == b.Start && a.Length == b.Length && a.Kind == b.Kind && a.Chord.Symbol == b.Chord.Symbol &&
+		(a.Kind != song.Chord || a.Frets == b.Frets) && a.Marks == b.Marks && slices.Equal(a.Notes, b.Notes)
 }
 
 // time works out when everything happens.
 func (s *score) time() {
 	beat := s.part.Meter.Beat()
 	length := s.part.Meter.Bar().Float()
+	oneBeat := s.clock.At(max(beat.Float(), 0.25))
+	first := 0
 	for i := range s.events {
 		e := &s.events[i]
 		e.at = s.clock.At(e.place)
@@ -158,11 +222,14 @@ func (s *score) time() {
 		if i > 0 {
 			e.gap = e.at - s.events[i-1].at
 		}
-		// The mean of the last three intervals: two quick notes alone are no
-		// run.
+		// The strokes since a beat ago at least: the short half of a swung
+		// beat and the two quick strokes of a gallop are no run.
+		for first+1 < i && e.at-s.events[first+1].at >= oneBeat-1e-9 {
+			first++
+		}
 		e.pace = 0
-		if first := max(i-3, 0); i > 0 {
-			e.pace = (e.at - s.events[first].at) / float64(i-first)
+		if i > 0 {
+			e.pace = max(e.at-s.events[first].at, min(oneBeat, e.at)) / float64(i-first)
 		}
 		e.beats = e.from.Start.Div(beat)
 		e.count = e.beats.Sub(pitch.Whole(e.beats.Floor()))
@@ -183,21 +250,23 @@ func (s *score) time() {
 }
 
 // strike works out the strokes and counts the gallops.
-func (s *score) strike(school hand.School) {
+func (s *score) strike(picking hand.Picking) {
 	s.gallops = 0
-	s.strokes = map[bool][]song.Stroke{true: make([]song.Stroke, 0, len(s.events)), false: make([]song.Stroke, 0, len(s.events))}
+	pulse := s.part.Meter.Pulse()
+	s.strokes = [2][]song.Stroke{}
 	var moments []hand.Moment
 	for first := 0; first < len(s.events); {
 		end := first
 		for end < len(s.events) && s.events[end].bar == s.events[first].bar {
 			end++
 		}
-		for _, written := range []bool{true, false} {
+		for which := range s.strokes {
 			moments = moments[:0]
-			for _, e := range s.events[first:end] {
-				moments = append(moments, hand.Moment{Beats: e.beats, Picked: !written || hand.Picked(e.from), Written: e.from.Stroke})
+			for i := range s.events[first:end] {
+				e := &s.events[first+i]
+				moments = append(moments, hand.Moment{Beats: e.from.Start.Div(pulse), Picked: which == 1 || hand.Picked(e.from), Written: e.from.Stroke})
 			}
-			s.strokes[written] = append(s.strokes[written], hand.Strokes(moments, school)...)
+			s.strokes[which] = append(s.strokes[which], hand.Strokes(moments, picking)...)
 		}
 		s.gallops += hand.Gallops(moments)
 		first = end
@@ -209,7 +278,13 @@ func (s *score) total() float64 {
 	return s.clock.At(float64(len(s.bars)) * s.part.Meter.Bar().Float())
 }
 
-// first and last sounding events, nil where there are none.
+// hasChords tells whether a part has chords by name.
+func (s *score) hasChords() bool {
+	return slices.ContainsFunc(s.events, func(e event) bool { return e.from.Kind == song.Chord })
+}
+
+// edges are the first and the last sounding event of a part, nil where there
+// are none, and how far they lie from its ends, in whole notes.
 func edges(p *song.Part) (first, last *song.Event, lead, tail float64) {
 	bars := p.Bars()
 	length := p.Meter.Bar().Float()
@@ -230,66 +305,64 @@ func edges(p *song.Part) (first, last *song.Event, lead, tail float64) {
 }
 
 // seamsOf reads the roadmap for the neighbours of a part.
-func (a *Arranger) seamsOf(index int, s *score, known map[contentKey]int) seams {
+func (r *reader) seamsOf(index int) seams {
 	var w seams
-	if len(s.events) == 0 {
+	if len(r.events) == 0 {
 		return w
 	}
-	start, end := s.events[0].at, s.total()-s.events[len(s.events)-1].at
+	start, end := r.events[0].at, r.total()-r.events[len(r.events)-1].at
 	w.back = start + end
-	type counted struct{ before, after map[int]float64 }
-	c := counted{map[int]float64{}, map[int]float64{}}
-	before := -1
+	before, after := map[int]float64{}, map[int]float64{}
+	last := -1
 	ins, outs := 0.0, 0.0
-	for _, step := range a.song.Order {
-		for range step.Times {
-			if step.Part == index {
-				c.before[before]++
+	for _, leg := range r.set.song.Order {
+		for range leg.Times {
+			if leg.Part == index {
+				before[last]++
 				ins++
 			}
-			if before == index {
-				c.after[step.Part]++
+			if last == index {
+				after[leg.Part]++
 				outs++
 			}
-			before = step.Part
+			last = leg.Part
 		}
 	}
-	for _, other := range sorted(c.before) {
-		share := c.before[other] / ins
+	for _, other := range sorted(before) {
+		share := before[other] / ins
 		switch {
 		case other == index:
 			w.loop = share
 		case other < 0:
 			w.beginning += share
 		default:
-			p := &a.song.Parts[other]
-			_, last, _, tail := edges(p)
-			if last == nil {
+			p := &r.set.song.Parts[other]
+			_, e, _, tail := edges(p)
+			if e == nil {
 				w.beginning += share
 				continue
 			}
-			w.in = append(w.in, seam{a.contentOf(s, known, last), a.secondsOf(p, tail) + start, share})
+			w.in = append(w.in, seam{r.contentOf(e, false, 0), r.secondsOf(p, tail) + start, share})
 		}
 	}
 	if ins == 0 {
 		w.beginning = 1
 	}
-	for _, other := range sorted(c.after) {
-		share := c.after[other] / outs
+	for _, other := range sorted(after) {
 		if other == index {
 			continue // counted as a way in
 		}
-		p := &a.song.Parts[other]
-		if first, _, lead, _ := edges(p); first != nil {
-			w.out = append(w.out, seam{a.contentOf(s, known, first), end + a.secondsOf(p, lead), share})
+		p := &r.set.song.Parts[other]
+		if e, _, lead, _ := edges(p); e != nil {
+			w.out = append(w.out, seam{r.contentOf(e, false, 0), end + r.secondsOf(p, lead), after[other] / outs})
 		}
 	}
 	return w
 }
 
 // secondsOf is how long a stretch of whole notes lasts in a part.
-func (a *Arranger) secondsOf(p *song.Part, whole float64) float64 {
-	return p.Clock(a.tempoOf(p)).At(whole)
+func (r *reader) secondsOf(p *song.Part, whole float64) float64 {
+	return p.Clock(r.set.tempo(p)).At(whole)
 }
 
 func sorted(m map[int]float64) []int {
@@ -301,105 +374,68 @@ func sorted(m map[int]float64) []int {
 	return keys
 }
 
-// moment is what is known of event i before its fingering is.
-func (w *work) moment(i int) grade.Moment {
-	e := &w.events[i]
-	m := grade.Moment{Seconds: e.gap, Count: e.count, Tied: e.tied, Palm: e.from.Muted(w.part)}
-	if w.literal() {
-		m.Written = e.from
-	}
-	if w.picked(e.from) {
-		m.Pace = e.pace
-	}
-	return m
-}
-
-// picked tells whether an event takes a stroke of the pick: on the easier
-// rungs everything does, since ornaments become picked notes.
-func (w *work) picked(e *song.Event) bool { return !w.literal() || hand.Picked(e) }
-
-// mainEvents tells, for each event, whether it is one that a thickened version
-// makes big: all, or with Accents the first and the longest of each bar, what
-// is accented, and chords.
-func (w *work) mainEvents() []bool {
-	main := make([]bool, len(w.events))
-	for first := 0; first < len(w.events); {
-		end := first
-		longest, sounding := -1, -1
-		for ; end < len(w.events) && w.events[end].bar == w.events[first].bar; end++ {
-			e := &w.events[end]
-			main[end] = w.way.Thicken != Accents || e.from.Accent || e.from.Kind == song.Chord
-			if e.from.Dead() {
+// strummed is the score with every held shape struck once, as the chord that it
+// spells, for as long as its notes are picked.
+func (s *score) strummed(set setup) *score {
+	t := *s
+	t.events = make([]event, 0, len(s.events))
+	t.contents = slices.Clone(s.contents)
+	t.lines = slices.Clone(s.lines)
+	t.held = nil
+	for l := range t.lines {
+		t.lines[l].start = len(t.events)
+		for i := s.lines[l].start; i < s.lines[l].end; i++ {
+			e := s.events[i]
+			h := e.held
+			e.held = -1
+			if h < 0 {
+				t.events = append(t.events, e)
 				continue
 			}
-			if sounding < 0 {
-				sounding = end
+			shape := s.held[h]
+			if i > s.lines[l].start && s.events[i-1].held == h {
+				last := &t.events[len(t.events)-1]
+				last.length = e.from.Start.Add(e.length).Add(s.part.Meter.Bar().Mul(pitch.Whole(int64(e.bar - last.bar)))).Sub(last.from.Start)
+				continue
 			}
-			if longest < 0 || w.events[longest].length.Less(e.length) {
-				longest = end
+			symbol := shape.chord
+			from := &song.Event{Start: e.from.Start, Length: e.length, Kind: song.Chord, Chord: symbol, Frets: neck.NoFrets,
+				Line: e.from.Line, Column: e.from.Column}
+			c := content{from: from, harmony: harmonyOf(from, set.written, false, 0)}
+			c.names = namesOf(s.part.Key, from, c.harmony)
+			e.from, e.content = from, len(t.contents)
+			for k := range t.contents { // the same chord is the same content
+				if old := t.contents[k].from; k >= len(s.contents) && old.Chord.Symbol == symbol.Symbol {
+					e.content = k
+				}
 			}
+			if e.content == len(t.contents) {
+				t.contents = append(t.contents, c)
+			}
+			t.events = append(t.events, e)
 		}
-		if sounding >= 0 {
-			main[sounding], main[longest] = true, true
-		}
-		first = end
+		t.lines[l].end = len(t.events)
 	}
-	return main
+	slot := 0
+	for i := range t.events {
+		if i > 0 && t.events[i].bar != t.events[i-1].bar {
+			slot = 0
+		}
+		t.events[i].slot = slot
+		slot++
+	}
+	t.time()
+	t.strike(set.at.Picking)
+	return &t
 }
 
-// movePhrases is by how many octaves each event moves so that it lies on the
-// neck: whole phrases move, never a note alone. A phrase ends with its line and
-// where a beat of silence follows.
-func (w *work) movePhrases() []int8 {
-	moved := make([]int8, len(w.events))
-	low, high := w.compass()
-	low, high = low-pitch.Pitch(12*w.whole), high-pitch.Pitch(12*w.whole)
-	beat := w.part.Meter.Beat().Float()
-	for first := 0; first < len(w.events); {
-		end := first
-		lowest, highest := pitch.Pitch(math.MaxInt32), pitch.Pitch(math.MinInt32)
-		for ; end < len(w.events); end++ {
-			e := &w.events[end]
-			if end > first && (e.line != w.events[end-1].line ||
-				e.place-w.events[end-1].place-w.events[end-1].length.Float() >= beat-1e-9) {
-				break
-			}
-			if !e.from.Dead() {
-				p, q := w.span(&w.contents[e.content].harmony)
-				lowest, highest = min(lowest, p), max(highest, q)
-			}
+// chordOf names a shape whose notes are picked one by one, in a key.
+func chordOf(in neck.Instrument, frets neck.Frets, key pitch.Key) (chord.Chord, bool) {
+	set, bass := in.Classes(frets)
+	for _, n := range chord.Names(set, bass, key) {
+		if c, err := chord.Parse(n.Name); err == nil {
+			return c, true
 		}
-		by := int8(0)
-		for lowest+12*pitch.Pitch(by) < low && highest+12*pitch.Pitch(by+1) <= high {
-			by++
-		}
-		for highest+12*pitch.Pitch(by) > high && lowest+12*pitch.Pitch(by-1) >= low {
-			by--
-		}
-		for i := first; i < end; i++ {
-			moved[i] = by
-		}
-		first = end
 	}
-	return moved
-}
-
-// compass is the lowest and the highest note of the neck.
-func (a *Arranger) compass() (low, high pitch.Pitch) {
-	low, high = a.tuning.Open(6), a.tuning.Open(1)
-	for s := neck.String(1); s <= neck.Strings; s++ {
-		low, high = min(low, a.tuning.Open(s)), max(high, a.tuning.Open(s))
-	}
-	return low, high + pitch.Pitch(a.neck.LastFret())
-}
-
-// span is what an event needs to have on the neck.
-func (w *work) span(h *harmony) (low, high pitch.Pitch) {
-	if w.literal() && len(h.pitches) > 0 {
-		return h.pitches[0], h.pitches[len(h.pitches)-1]
-	}
-	if w.rung == OneFinger || w.rung == Octave {
-		return h.bass, h.bass
-	}
-	return h.root, h.root
+	return chord.Chord{}, false
 }

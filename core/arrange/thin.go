@@ -7,128 +7,122 @@ import (
 	"valleyside/core/song"
 )
 
-// Dropped is an event that thinning has left out of a version.
-type Dropped struct {
-	Beat string // the count syllable
-	// What was left out: a repeated note, a passing note, a turn of the line or
-	// a dead stroke.
-	What string
-}
-
-// thinned is the score with a rhythm that the player can pick: where strokes
-// follow one another faster than is comfortable, what stands between the beats
-// goes, repeated notes and dead strokes first, then passing notes, then turns
-// of the line; within each, the smallest subdivision first. Beats, accents and
-// changes of chord stay, however fast. What stays sounds on over what is left
-// out. The score itself is not changed, and remembers it.
-func (w *work) thinned() *score {
-	if w.score.thin == nil {
-		w.score.thin = w.thin()
+// thinned is the score with a rhythm that the player can pick. Where the strokes
+// of a beat come faster than is comfortable over the whole of it, what stands
+// between its beats goes, the finest subdivision first and all of it in that
+// beat, so that what remains is even and a bar and its repeat keep one rhythm:
+// dead strokes, repeated notes, passing notes, then turns of the line. Beats,
+// accents and changes of chord stay, however fast. What stays sounds on over
+// what is left out.
+func (s *score) thinned(set setup) *score {
+	const leeway = 1.03
+	pace := set.at.Pace() * leeway
+	beat := s.part.Meter.Beat()
+	if beat.Less(pitch.F(1, 4)) {
+		beat = pitch.F(1, 4)
 	}
-	return w.score.thin
-}
-
-func (w *work) thin() *score {
-	least := 0.97 / w.options.Player.NotesPerSecond
-	if !slices.ContainsFunc(w.events, func(e event) bool { return e.gap > 0 && e.gap < least }) {
-		return w.score
-	}
-	worth := make([]int, len(w.events))
-	what := make([]string, len(w.events))
-	for i := range w.events {
-		worth[i], what[i] = w.worth(i)
-	}
-	next, before := chain(len(w.events))
-	gone := make([]bool, len(w.events))
-	for level := range keep {
-		for i := range w.events {
-			if worth[i] != level {
-				continue
-			}
-			quick := before[i] >= 0 && w.events[i].at-w.events[before[i]].at < least ||
-				next[i] < len(w.events) && w.events[next[i]].at-w.events[i].at < least
-			if !quick || before[i] < 0 {
-				continue // the first note of a part stays
-			}
-			gone[i] = true
-			next[before[i]] = next[i]
-			if next[i] < len(w.events) {
-				before[next[i]] = before[i]
-			}
+	seconds := s.clock.At(beat.Float())
+	gone := make([]bool, len(s.events))
+	any := false
+	for first := 0; first < len(s.events); {
+		// The strokes of one beat, in the bar.
+		place := s.events[first].from.Start.Div(beat).Floor()
+		end := first
+		for end < len(s.events) && s.events[end].bar == s.events[first].bar && s.events[end].from.Start.Div(beat).Floor() == place {
+			end++
 		}
+		for n := end - first; float64(n)/seconds > pace; {
+			fewer := s.thinBeat(first, end, beat, gone)
+			if fewer == n {
+				break
+			}
+			n, any = fewer, true
+		}
+		first = end
 	}
-	t := w.without(gone, what)
-	t.strike(w.options.Player.Picking)
+	if !any {
+		return s
+	}
+	t := s.without(gone)
+	t.strike(set.at.Picking)
 	return t
 }
 
-// chain links each of n items to the one before and the one after it.
-func chain(n int) (next, before []int) {
-	next, before = make([]int, n), make([]int, n)
-	for i := range n {
-		next[i], before[i] = i+1, i-1
+// thinBeat leaves out the finest subdivision of a beat that may go and returns
+// how many strokes remain.
+func (s *score) thinBeat(first, end int, beat pitch.Frac, gone []bool) int {
+	finest := int64(1)
+	in := func(i int) pitch.Frac {
+		at := s.events[i].from.Start.Div(beat)
+		return at.Sub(pitch.Whole(at.Floor()))
 	}
-	return next, before
-}
-
-// keep is the worth of what is never left out; below it three kinds of events
-// have four subdivisions each.
-const keep = 12
-
-// worth ranks event i among those that thinning may leave out.
-func (w *work) worth(i int) (int, string) {
-	e := &w.events[i]
-	on := e.count.Num() == 0
-	kind, what := 2, "turn of the line"
-	switch h, back := w.contents[e.content].harmony, w.sounding(i, -1); {
-	case on || e.from.Accent:
-		return keep, ""
-	case e.from.Dead():
-		kind, what = 0, "dead stroke"
-	case back < 0:
-		return keep, ""
-	case w.contents[w.events[back].content].harmony.same(h):
-		kind, what = 0, "repeated note"
-	case e.from.Kind == song.Chord || h.chord:
-		return keep, "" // the chord changes here
-	default:
-		if ahead := w.sounding(i, 1); ahead >= 0 {
-			a, b, c := w.contents[w.events[back].content].harmony.root, h.root, w.contents[w.events[ahead].content].harmony.root
-			if a <= b && b <= c || a >= b && b >= c {
-				kind, what = 1, "passing note"
-			}
+	for i := first; i < end; i++ {
+		if !gone[i] && s.mayGo(i) {
+			finest = max(finest, in(i).Den())
 		}
 	}
-	fine := 0
-	switch den := e.count.Den(); {
-	case den <= 2:
-		fine = 3
-	case den <= 3:
-		fine = 2
-	case den <= 4:
-		fine = 1
+	left := 0
+	for i := first; i < end; i++ {
+		if !gone[i] && finest > 1 && s.mayGo(i) && in(i).Den() == finest {
+			gone[i] = true
+		}
+		if !gone[i] {
+			left++
+		}
 	}
-	return kind*4 + fine, what
+	return left
+}
+
+// mayGo tells whether thinning may leave out an event: it is not on a beat, not
+// accented, and no chord changes there.
+func (s *score) mayGo(i int) bool {
+	e := &s.events[i]
+	if e.count.Num() == 0 || e.from.Accent {
+		return false
+	}
+	if e.from.Dead() {
+		return true
+	}
+	back := s.sounding(i, -1)
+	if back < 0 {
+		return false
+	}
+	h := s.contents[e.content].harmony
+	return s.contents[s.events[back].content].harmony.same(h) || e.from.Kind != song.Chord && !h.chord
+}
+
+// what says what kind of event thinning leaves out.
+func (s *score) what(i int) DroppedKind {
+	if s.events[i].from.Dead() {
+		return DeadStroke
+	}
+	h := s.contents[s.events[i].content].harmony
+	back, ahead := s.sounding(i, -1), s.sounding(i, 1)
+	if back >= 0 && s.contents[s.events[back].content].harmony.same(h) {
+		return RepeatedNote
+	}
+	if back >= 0 && ahead >= 0 {
+		a, b, c := s.contents[s.events[back].content].harmony.root, h.root, s.contents[s.events[ahead].content].harmony.root
+		if a <= b && b <= c || a >= b && b >= c {
+			return PassingNote
+		}
+	}
+	return TurnOfLine
 }
 
 // sounding is the nearest event with a pitch before or after event i, −1 where
 // there is none.
-func (w *work) sounding(i, step int) int {
-	for i += step; i >= 0 && i < len(w.events); i += step {
-		if !w.events[i].from.Dead() {
+func (s *score) sounding(i, step int) int {
+	for i += step; i >= 0 && i < len(s.events); i += step {
+		if !s.events[i].from.Dead() {
 			return i
 		}
 	}
 	return -1
 }
 
-// same tells whether two events mean the same notes.
-func (h harmony) same(g harmony) bool {
-	return h.root == g.root && h.bass == g.bass && h.fifth == g.fifth && slices.Equal(h.pitches, g.pitches)
-}
-
 // without is a copy of the score that leaves some events out.
-func (s *score) without(gone []bool, what []string) *score {
+func (s *score) without(gone []bool) *score {
 	t := *s
 	t.events = make([]event, 0, len(s.events))
 	t.lines = slices.Clone(s.lines)
@@ -141,7 +135,7 @@ func (s *score) without(gone []bool, what []string) *score {
 				t.events = append(t.events, e)
 				continue
 			}
-			t.dropped[e.bar] = append(t.dropped[e.bar], Dropped{Beat: e.beat, What: what[i]})
+			t.dropped[e.bar] = append(t.dropped[e.bar], Dropped{Start: e.from.Start, Beat: e.beat, What: s.what(i)})
 			if last := len(t.events) - 1; last >= 0 {
 				kept := &t.events[last]
 				if kept.place+kept.length.Float() >= e.place-1e-9 && !kept.from.Short {

@@ -1,7 +1,7 @@
 package arrange
 
 import (
-	"strings"
+	"slices"
 
 	"valleyside/core/grade"
 	"valleyside/core/hand"
@@ -10,104 +10,139 @@ import (
 	"valleyside/core/song"
 )
 
-// shown is what all events of a choice show. It is made once.
-type shown struct {
-	notes []Note
-	mutes []hand.Mute
-	why   string
-}
-
 // approach is a way to come to an event: from the event before it, or over a
 // seam.
 type approach struct {
-	from    int // index of the need before, −1 where nothing came before
+	from    int // index of the event before, −1 where nothing came before
 	seconds float64
-	seam    string // in words, empty for the event before
+	over    Over
 }
 
-// write turns the path that was found into the bars of the version.
-func (w *work) write() {
-	v := w.version
-	v.Bars = make([]Bar, len(w.bars))
+// writer turns a solution into a version.
+type writer struct {
+	*solution
+	changes *changes
+	notes   map[[2]int32][]Note // by kind and choice
+}
+
+// write writes a version down: its notes with their fingers, strokes and mutes,
+// what it asks of the hands, and why it is as it is.
+func (a *Arranger) write(sol *solution, why []Fact) Version {
+	p := sol.plan
+	w := &writer{solution: sol, changes: &changes{p, map[[2]int][]change{}}, notes: map[[2]int32][]Note{}}
+	s := p.score
+	v := Version{Part: s.index, Rung: p.rung.rung, Tempo: p.set.tempo(s.part), Work: sol.cost, Unmet: p.unmet, Why: why, Bars: make([]Bar, len(s.bars))}
+	totals := make([]float64, len(p.need))
 	for b := range v.Bars {
-		v.Bars[b].Number = b + 1
-		v.Bars[b].Dropped = w.dropped[b]
+		v.Bars[b].Number, v.Bars[b].Dropped = b+1, s.dropped[b]
 	}
-	totals := make([]float64, len(w.needs))
-	var said grouped
-	var linked links
-	for first := 0; first < len(w.needs); {
+	for first := 0; first < len(p.need); {
 		end := first
-		b := w.needs[first].bar
-		for end < len(w.needs) && w.needs[end].bar == b {
+		b := s.events[first].bar
+		for end < len(p.need) && s.events[end].bar == b {
 			end++
 		}
 		bar := &v.Bars[b]
 		bar.Events = make([]Event, 0, end-first)
-		said.reset()
-		linked = links{}
 		hardest := first
 		for i := first; i < end; i++ {
-			_, totals[i] = w.hardestWay(i)
-			if totals[i] > totals[hardest] {
+			by, total := w.hardestWay(i)
+			totals[i] = total
+			if total > totals[hardest] {
 				hardest = i
 			}
-			e := w.event(i, totals[i])
+			e := w.event(i, total)
+			e.Hard = w.hard(i, by)
 			v.Travel += e.Shift
 			bar.Events = append(bar.Events, e)
-			c := w.choiceOf(i)
-			said.add(w.needs[i].why)
-			said.add(reason{w.needs[i].why.what, c.why})
-			if i > 0 {
-				linked.change(w.choiceOf(i-1).Fingering, c.Fingering)
-			}
 		}
 		w.strike(bar, first)
 		bar.Demand = grade.Of(totals[first:end])
-		bar.Hard = "on " + w.needs[hardest].beat + ": " + w.words(hardest)
-		bar.Why = w.reasons(b, bar, &said, linked)
+		bar.Hard = &bar.Events[hardest-first].Hard
+		bar.Why = w.reasons(bar, first, end)
 		first = end
 	}
 	for b := range v.Bars {
-		if len(v.Bars[b].Events) == 0 {
-			v.Bars[b].Why = w.reasons(b, &v.Bars[b], &grouped{}, links{})
+		if bar := &v.Bars[b]; len(bar.Events) == 0 {
+			bar.Why = []Said{{Fact: Fact{Kind: Silence}}}
+			if len(s.bars[b].Events) == 0 {
+				bar.Why[0].Kind = GoesOn
+			}
 		}
 	}
-	w.alike()
+	alike(v.Bars)
 	v.Grade = grade.Scale(grade.Of(totals))
-	v.Why = append(v.Why, w.overall()...)
+	v.Why = append(v.Why, a.overall(w, &v)...)
+	return v
 }
 
-func (w *work) stateOf(i int) state    { return w.needs[i].states[w.path[i]] }
-func (w *work) choiceOf(i int) *choice { return &w.needs[i].choices[w.stateOf(i).choice] }
+func (w *writer) kindAt(i int) *kind { return &w.kinds[w.need[i].kind] }
 
-// words explains what asks most of the hands at event i.
-func (w *work) words(i int) string {
-	a, _ := w.hardestWay(i)
-	m := w.momentBy(i, a)
-	p := m.Profile(w.options.Player)
-	return m.Words(p.Worst(), w.options.Player) + a.seam
+func (w *writer) choiceAt(i int) *choice { return &w.kindAt(i).choices[w.states[i].choice] }
+
+// hard is what asks most of the hands at event i.
+func (w *writer) hard(i int, by approach) Hard {
+	m := w.momentBy(i, by)
+	p := m.Profile(w.set.at)
+	h := Hard{Spot: m.Spot(p.Worst(), w.set.at), Start: w.score.events[i].from.Start, Beat: w.score.events[i].beat, To: w.short(i), Over: by.over}
+	if by.from >= 0 {
+		h.From = w.short(by.from)
+	}
+	return h
+}
+
+// short is what is played at an event, in short: a chord or a note.
+func (w *writer) short(i int) string {
+	e := &w.score.events[i]
+	if e.from.Dead() {
+		return ""
+	}
+	c := &w.score.contents[e.content]
+	ch := w.choiceAt(i)
+	root := c.names.At(c.harmony.root).Note.String()
+	switch {
+	case ch.voice.Strings > 1 && w.rung.literal && e.from.Kind == song.Chord:
+		return e.from.Chord.Symbol
+	case ch.voice.Strings > 1 && c.harmony.power && w.rung.rung != Octave:
+		return root + "5"
+	case ch.voice.Strings == 1:
+		for j, fret := range ch.Frets {
+			if fret >= 0 {
+				return c.names.At(w.set.in.Pitch(neck.StringAt(j), int(fret))).Note.String()
+			}
+		}
+	}
+	return root
 }
 
 // momentBy is the moment of event i when it is come to in one of the ways.
-func (w *work) momentBy(i int, a approach) grade.Moment {
+func (w *writer) momentBy(i int, a approach) grade.Moment {
 	m := w.moment(i)
-	m.To, m.Seconds, m.From = w.choiceOf(i).Fingering, a.seconds, hand.Silent
+	to := w.choiceAt(i)
+	m.To, m.Seconds, m.From = to.Fingering, a.seconds, hand.Lifted
+	if e := w.score.events[i]; e.held >= 0 && w.kindAt(i).why[0].Kind == HeldShape {
+		m.To = w.score.held[e.held].Fingering
+	}
 	if a.from >= 0 {
-		m.From = w.choiceOf(a.from).Fingering
-		m.Shift = w.along[w.stateOf(a.from).base][w.stateOf(i).base]
+		m.From = w.choiceAt(a.from).Fingering
+		if e := w.score.events[a.from]; e.held >= 0 && w.kindAt(a.from).why[0].Kind == HeldShape {
+			m.From = w.score.held[e.held].Fingering
+		}
+		from, base := w.states[a.from].base, w.states[i].base
+		m.Shift = w.along(from, base)
+		m.Frets = int(max(from-base, base-from))
 	}
 	return m
 }
 
 // hardestWay is the hardest of the ways to event i, with its total demand.
-func (w *work) hardestWay(i int) (by approach, total float64) {
+func (w *writer) hardestWay(i int) (by approach, total float64) {
 	total = -1
 	for _, a := range w.approaches(i) {
-		demand := w.needs[i].fixed + w.choiceOf(i).hold
+		demand := w.need[i].fixed + w.choiceAt(i).hold
 		if a.from >= 0 {
-			e := w.edge(w.needs[a.from].kind, &w.needs[i], a.seconds)
-			demand = e.demand(w.stateOf(a.from), w.stateOf(i))
+			s := w.changes.step(w.kindAt(a.from), w.kindAt(i), w.need[i].fixed, a.seconds)
+			demand = s.demand(w.states[a.from], w.states[i])
 		}
 		if demand > total {
 			total, by = demand, a
@@ -117,64 +152,80 @@ func (w *work) hardestWay(i int) (by approach, total float64) {
 }
 
 // approaches lists the ways to event i within the part.
-func (w *work) approaches(i int) []approach {
-	list := []approach{{from: i - 1, seconds: w.needs[i].gap}}
-	line := w.lines[w.needs[i].line]
+func (w *writer) approaches(i int) []approach {
+	e := &w.score.events[i]
+	list := []approach{{from: i - 1, seconds: e.gap}}
+	line := w.score.lines[e.line]
 	if i != line.start {
 		return list
 	}
 	if line.times > 1 {
-		list = append(list, approach{line.end - 1, line.back, ", when the line starts over"})
+		list = append(list, approach{line.end - 1, line.back, LineAgain})
 	}
-	if i == 0 && w.ways.loop > 0 {
-		list = append(list, approach{len(w.needs) - 1, w.ways.back, ", when the part starts over"})
+	if i == 0 && w.score.ways.loop > 0 {
+		list = append(list, approach{len(w.need) - 1, w.score.ways.back, PartAgain})
 	}
 	return list
 }
 
 // event writes one event of the version.
-func (w *work) event(i int, demand float64) Event {
-	n, s, c := &w.needs[i], w.stateOf(i), w.choiceOf(i)
-	if c.shown == nil {
-		c.shown = w.show(n, c)
+func (w *writer) event(i int, demand float64) Event {
+	from, s, c, k := &w.score.events[i], w.states[i], w.choiceAt(i), w.kindAt(i)
+	key := [2]int32{int32(w.need[i].kind), s.choice}
+	notes, known := w.notes[key]
+	if !known {
+		notes = w.sounds(i, c)
+		w.notes[key] = notes
 	}
-	e := Event{
-		Start: n.from.Start, Length: n.length, Beat: n.beat,
-		Notes: c.shown.notes, Dead: n.dead, Fingering: c.Fingering, Base: int(s.base),
-		Muted: n.from.Muted(w.part), Mutes: c.shown.mutes, Why: c.shown.why, Demand: demand, Pinned: n.pinned, From: n.from,
+	e := Event{Start: from.from.Start, Length: from.length, Beat: from.beat, Notes: notes, Dead: k.dead, Fingering: c.Fingering, Base: int(s.base),
+		Muted: from.from.Muted(w.score.part), Mutes: c.Mutes(w.ringing(i), w.set.at.Thumb), Why: k.why, Remarks: c.remarks,
+		Demand: demand, Pinned: w.need[i].pinned, From: from.from}
+	if len(c.why) > 0 {
+		e.Why = slices.Concat(k.why, c.why)
 	}
 	if i > 0 {
-		e.Shift = w.along[w.stateOf(i-1).base][s.base]
+		e.Shift = w.along(w.states[i-1].base, s.base)
 	}
 	return e
 }
 
-// show works out what the events of a choice show.
-func (w *work) show(n *need, c *choice) *shown {
-	content := &w.contents[n.content]
-	sh := &shown{mutes: c.Mutes(), why: n.why.String()}
-	if c.why != "" {
-		sh.why += "; " + c.why
+// ringing are the strings that still sound when event i is struck, of which it
+// does not go on: the open strings of the event before, where nothing has
+// stopped them. What is picked from a held shape rings on as it should.
+func (w *writer) ringing(i int) neck.StringSet {
+	if i == 0 || w.score.events[i].held >= 0 && w.rung.literal {
+		return 0
 	}
-	for i, fret := range c.Frets {
+	before := &w.score.events[i-1]
+	e := &w.score.events[i]
+	if before.from.Muted(w.score.part) || before.from.Short || before.place+before.length.Float() < e.place-1e-9 {
+		return 0
+	}
+	return w.choiceAt(i - 1).Frets.Open()
+}
+
+// sounds lists what the events of a choice sound.
+func (w *writer) sounds(i int, c *choice) []Note {
+	content := &w.score.contents[w.score.events[i].content]
+	var notes []Note
+	for j, fret := range c.Frets {
 		if fret < 0 {
 			continue
 		}
-		s := neck.StringAt(i)
-		p := w.tuning.Pitch(s, int(fret))
-		if w.literal() {
-			p += w.bent(content.from, s)
-		}
-		sh.notes = append(sh.notes, Note{String: s, Fret: int(fret), Finger: c.Fingers[i], Pitch: content.names.At(p)})
+		s := neck.StringAt(j)
+		p := w.set.in.Pitch(s, int(fret)) + w.bent(content.from, s, int(fret))
+		notes = append(notes, Note{String: s, Fret: int(fret), Finger: c.Fingers[j], Pitch: content.names.At(p)})
 	}
-	return sh
+	return notes
 }
 
-// bent is how much higher than its fret a written note sounds.
-func (w *work) bent(e *song.Event, s neck.String) pitch.Pitch {
+// bent is how much higher than its fret a note sounds that is played as it is
+// written.
+func (w *writer) bent(e *song.Event, s neck.String, fret int) pitch.Pitch {
+	open := w.set.written.Open()
 	for _, n := range e.Notes {
-		if n.String == s && w.options.Tuning == nil {
-			return n.Pitch(w.written) - w.written.Pitch(s, n.Fret)
+		if n.String == s && n.Fret == fret && (w.rung.literal || n.Harmonic) {
+			return n.Pitch(open) - open.Pitch(s, n.Fret)
 		}
 	}
 	return 0
@@ -182,10 +233,10 @@ func (w *work) bent(e *song.Event, s neck.String) pitch.Pitch {
 
 // strike gives the events of a bar their strokes. Only economy picking looks
 // at the strings; otherwise they are the same for all versions of a rhythm.
-func (w *work) strike(bar *Bar, first int) {
-	known := w.strokes[w.literal()][first:]
-	if school := w.options.Player.Picking; school == hand.Economy {
-		known = w.strokesOf(bar, first, school)
+func (w *writer) strike(bar *Bar, first int) {
+	known := w.score.strokes[w.picking()][first:]
+	if w.set.at.Picking == hand.Economy {
+		known = w.strokesOf(bar)
 	}
 	for i := range bar.Events {
 		bar.Events[i].Stroke = known[i]
@@ -193,29 +244,186 @@ func (w *work) strike(bar *Bar, first int) {
 }
 
 // strokesOf works out the strokes of a bar.
-func (w *work) strokesOf(bar *Bar, first int, school hand.School) []song.Stroke {
+func (w *writer) strokesOf(bar *Bar) []song.Stroke {
 	moments := make([]hand.Moment, len(bar.Events))
 	for i := range bar.Events {
 		e := &bar.Events[i]
-		moments[i] = hand.Moment{Beats: w.needs[first+i].beats, Picked: w.picked(e.From), Written: e.From.Stroke,
+		moments[i] = hand.Moment{Beats: e.Start.Div(w.score.part.Meter.Pulse()), Picked: !w.rung.literal || hand.Picked(e.From), Written: e.From.Stroke,
 			Low: e.Fingering.Lowest(), High: e.Fingering.Highest()}
 		if len(e.Dead) > 0 && moments[i].Low == 0 {
 			moments[i].Low, moments[i].High = e.Dead[0], e.Dead[len(e.Dead)-1]
 		}
 	}
-	return hand.Strokes(moments, school)
+	return hand.Strokes(moments, w.set.at.Picking)
 }
 
-// detail fills in what only a version that is looked at closely needs: the
-// words for every event.
-func (w *work) detail() {
-	i := 0
-	for b := range w.version.Bars {
-		for j := range w.version.Bars[b].Events {
-			w.version.Bars[b].Events[j].Hard = w.words(i)
-			i++
+// worthSaying is the demand from which a bar's hardest place is named.
+const worthSaying = 0.5
+
+// reasons says what the student gets in one bar, and why.
+func (w *writer) reasons(bar *Bar, first, end int) []Said {
+	var said grouped
+	for i := first; i < end; i++ {
+		said.add(w.kindAt(i).why, subject(w.kindAt(i).why))
+		said.add(w.choiceAt(i).why, subject(w.kindAt(i).why))
+	}
+	list := said.list
+	for _, d := range bar.Dropped {
+		at := slices.IndexFunc(list, func(s Said) bool { return s.Kind == LeftOut && s.N == int(d.What) })
+		if at < 0 {
+			at = len(list)
+			list = append(list, Said{Fact: Fact{Kind: LeftOut, N: int(d.What), Most: int(w.set.at.Pace()*10 + 0.5)}})
+		}
+		list[at].What = append(list[at].What, d.Beat)
+	}
+	if f := where(bar); f.Kind != NoFact {
+		list = append(list, Said{Fact: f})
+	}
+	list = append(list, w.links(first, end)...)
+	if bar.Demand > worthSaying {
+		list = append(list, Said{Fact: Fact{Kind: Hardest}})
+	}
+	return list
+}
+
+// grouped collects the facts of a bar, those that are alike together.
+type grouped struct{ list []Said }
+
+func (g *grouped) add(facts []Fact, of string) {
+	for _, f := range facts {
+		if f.Kind == TypedNotes || f.Kind == TheLine || f.Kind == Chosen {
+			continue // nothing to explain
+		}
+		what := f.Of
+		if what == "" {
+			what = of
+		}
+		f.Of = ""
+		if f.For != "" && f.Kind != BassIsLost && f.Kind != AlteredFor && f.Kind != Stands {
+			what, f.For = what+" for "+f.For, ""
+		}
+		at := slices.IndexFunc(g.list, func(s Said) bool { return s.Fact == f })
+		if at < 0 {
+			at = len(g.list)
+			g.list = append(g.list, Said{Fact: f})
+		}
+		if what != "" && !slices.Contains(g.list[at].What, what) {
+			g.list[at].What = append(g.list[at].What, what)
 		}
 	}
 }
 
-func join(list []string) string { return strings.Join(list, ", ") }
+// where says on which strings and frets a bar lies, where that is worth a word.
+func where(bar *Bar) Fact {
+	var used neck.StringSet
+	var only neck.String
+	count := 0
+	low, high := neck.MaxFret+1, 0
+	for i := range bar.Events {
+		for _, n := range bar.Events[i].Notes {
+			if !used.Has(n.String) {
+				used, only = used.With(n.String), n.String
+				count++
+			}
+			if n.Fret > 0 {
+				low, high = min(low, n.Fret), max(high, n.Fret)
+			}
+		}
+	}
+	switch {
+	case count == 0:
+		return Fact{}
+	case count == 1 && high == 0:
+		return Fact{Kind: OnlyOpen, String: only}
+	case count == 1 && low == high:
+		return Fact{Kind: StaysAt, String: only, Low: low}
+	case count == 1:
+		return Fact{Kind: OneStringOf, String: only, Low: low, High: high}
+	case high == 0:
+		return Fact{}
+	}
+	return Fact{Kind: Between, Low: low, High: high}
+}
+
+// links names the changes of a bar that a finger makes easy: the first of each
+// kind.
+func (w *writer) links(first, end int) []Said {
+	var list []Said
+	for i := max(first, 1); i < end; i++ {
+		from, to := w.choiceAt(i-1), w.choiceAt(i)
+		if from.Frets == to.Frets || from.voice.Strings < 2 || to.voice.Strings < 2 {
+			continue
+		}
+		anchors, guides := hand.Anchors(from.Fingering, to.Fingering)
+		f := Fact{Kind: AnchorStays}
+		switch {
+		case len(anchors) > 0:
+			f.String = anchors[0]
+		case len(guides) > 0:
+			f.Kind, f.String = GuideSlides, guides[0]
+		default:
+			continue
+		}
+		f.Of, f.For = w.short(i-1), w.short(i)
+		if f.Of != f.For && !slices.ContainsFunc(list, func(s Said) bool { return s.Kind == f.Kind }) {
+			list = append(list, Said{Fact: f})
+		}
+	}
+	return list
+}
+
+// overall says what holds for the whole version.
+func (a *Arranger) overall(w *writer, v *Version) []Fact {
+	var why []Fact
+	for _, player := range w.score.part.Players() {
+		why = append(why, Fact{Kind: SecondPlayer, Of: player})
+	}
+	if w.set.rewrites() {
+		why = append(why, Fact{Kind: InTuning, Of: w.set.options.Tuning.String()})
+		why = append(why, w.lost()...)
+	}
+	if w.score.gallops > 0 {
+		why = append(why, Fact{Kind: GallopPicked})
+	}
+	if same := a.likeAnother(w.score.index); same.Kind != NoFact {
+		why = append(why, same)
+	}
+	if v.Travel == 0 && len(w.need) > 1 {
+		why = append(why, Fact{Kind: HandStays})
+	}
+	return why
+}
+
+// lost counts what the other tuning does not give.
+func (w *writer) lost() []Fact {
+	var octave, thinner, open, legato int
+	for i := range w.need {
+		c, k := w.choiceAt(i), w.kindAt(i)
+		from := w.score.events[i].from
+		if slices.ContainsFunc(k.why, func(f Fact) bool { return f.Kind == MovedPhrase || f.Kind == MovedNote }) {
+			octave++
+		}
+		if !w.rung.literal || from.Kind != song.Notes || from.Dead() {
+			continue
+		}
+		if c.Sounding() < len(w.score.contents[w.score.events[i].content].harmony.pitches) {
+			thinner++
+		}
+		for _, note := range from.Notes {
+			if note.Fret == 0 && !note.Dead && c.Frets != neck.NoFrets && c.Frets.On(note.String) != 0 {
+				open++
+				break
+			}
+		}
+		if n, ok := single(from); ok && i > 0 && (n.By == song.Hammered || n.By == song.PulledOff || n.By == song.Slid) && c.Lowest() != w.choiceAt(i-1).Lowest() {
+			legato++
+		}
+	}
+	var list []Fact
+	for _, f := range []Fact{{Kind: OctavesMoved, N: octave}, {Kind: ThinnerChords, N: thinner}, {Kind: OpenLost, N: open}, {Kind: LegatoLost, N: legato}} {
+		if f.N > 0 {
+			list = append(list, f)
+		}
+	}
+	return list
+}

@@ -77,21 +77,7 @@ func Names(classes pitch.Set, bass pitch.Class, key pitch.Key) []Name {
 	classes = classes.With(bass)
 	found := make([]candidate, 0, 64)
 	for root := range pitch.Class(12) {
-		rooted := classes.From(root)
-		low := bass.Above(root)
-		for i := range qualities {
-			q := &qualities[i]
-			if c, ok := q.fit(rooted, low, false); ok {
-				found = append(found, candidate{c, root, i, false, rooted == q.mask})
-			}
-			// The bass may be a note beside the chord.
-			if rooted.Has(0) && low != 0 && !q.mask.Has(pitch.Class(low)) && rooted != diminished {
-				above := rooted.Without(pitch.Class(low))
-				if c, ok := q.fit(above, low, true); ok {
-					found = append(found, candidate{c, root, i, true, above == q.mask})
-				}
-			}
-		}
+		found = appendRooted(found, root, classes, bass)
 	}
 	for i := range found {
 		found[i].cost += found[i].inKey(key)
@@ -114,6 +100,39 @@ func Names(classes pitch.Set, bass pitch.Class, key pitch.Key) []Name {
 	}
 	oneBass(names, key, bass)
 	return names
+}
+
+// NameOn is the best name of some notes on a root, as a sheet has it. ok is
+// false where none is near enough.
+func NameOn(root pitch.Note, classes pitch.Set, bass pitch.Class) (n Name, ok bool) {
+	classes = classes.With(bass)
+	found := appendRooted(nil, root.Class(), classes, bass)
+	if len(found) == 0 {
+		return Name{}, false
+	}
+	best := slices.MinFunc(found, func(a, b candidate) int { return cmp.Compare(a.cost, b.cost) })
+	n = best.on(root, classes, bass, pitch.Key{})
+	return n, true
+}
+
+// appendRooted adds what some notes can be called on a root.
+func appendRooted(found []candidate, root pitch.Class, classes pitch.Set, bass pitch.Class) []candidate {
+	rooted := classes.From(root)
+	low := bass.Above(root)
+	for i := range qualities {
+		q := &qualities[i]
+		if c, ok := q.fit(rooted, low, false); ok {
+			found = append(found, candidate{c, root, i, false, rooted == q.mask})
+		}
+		// The bass may be a note beside the chord.
+		if rooted.Has(0) && low != 0 && !q.mask.Has(pitch.Class(low)) && !sevenths[rooted] {
+			above := rooted.Without(pitch.Class(low))
+			if c, ok := q.fit(above, low, true); ok {
+				found = append(found, candidate{c, root, i, true, above == q.mask})
+			}
+		}
+	}
+	return found
 }
 
 // fewNotes names one note, or two that are no power chord.
@@ -230,9 +249,6 @@ func (q *Quality) fit(rooted pitch.Set, low int, slash bool) (cost float64, ok b
 const (
 	majorTriad pitch.Set = 1 | 1<<4 | 1<<7
 	minorTriad pitch.Set = 1 | 1<<3 | 1<<7
-	// diminished is the seventh chord that is never taken for a triad over a
-	// foreign bass.
-	diminished pitch.Set = 1 | 1<<3 | 1<<6 | 1<<9
 )
 
 // weigh works out what a quality costs by itself, and what each of its tones
@@ -277,8 +293,12 @@ func (t *Tone) worth(q *Quality) float64 {
 
 // name spells a candidate.
 func (c candidate) name(classes pitch.Set, bass pitch.Class, key pitch.Key) Name {
+	return c.on(c.spell(key), classes, bass, key)
+}
+
+// on is a candidate's name on a root that is spelled.
+func (c candidate) on(root pitch.Note, classes pitch.Set, bass pitch.Class, key pitch.Key) Name {
 	q := &qualities[c.quality]
-	root := c.spell(key)
 	n := Name{Name: root.String() + q.Suffix, Root: root, Bass: root, Cost: c.cost, Missing: []Degree{}, Extra: []pitch.Note{}, Tones: make([]pitch.Note, len(q.tones))}
 	sounds := classes
 	for i, t := range q.tones {

@@ -60,6 +60,18 @@ var qualities = func() []Quality {
 	return list
 }()
 
+// sevenths are the plain seventh and sixth chords, from their root. They are not
+// taken for a triad over a foreign bass.
+var sevenths = func() map[pitch.Set]bool {
+	m := map[pitch.Set]bool{}
+	for _, q := range qualities {
+		if q.plain && len(q.tones) == 4 && q.tones[3].Degree.IsSeventh() {
+			m[q.mask] = true
+		}
+	}
+	return m
+}()
+
 // byDegrees finds the suffix of tones by their degrees.
 var byDegrees = func() map[string]string {
 	m := map[string]string{}

@@ -26,12 +26,12 @@ const (
 // are as far apart along the neck as those two can be; it grows with the cube,
 // since a hand is at ease over most of its reach. Where the straight distance
 // is beyond the reach it grows steeply.
-func ReachDemand(f hand.Fingering, p hand.Player) float64 {
-	reach, needed := f.Span(p.Neck())
+func ReachDemand(f hand.Fingering, p hand.At) float64 {
+	reach, needed := f.Span(p.Neck)
 	return reachDemand(reach, needed, p)
 }
 
-func reachDemand(reach, needed float64, p hand.Player) float64 {
+func reachDemand(reach, needed float64, p hand.At) float64 {
 	s := needed / p.Reach
 	d := s * s * s
 	if over := reach/p.Reach - 1; over > 0 {
@@ -56,16 +56,20 @@ func FingersDemand(b hand.Build) float64 {
 	return d
 }
 
+// secondBarre is what each barre beside the longest adds to ForceDemand.
+const secondBarre = 0.08
+
 // ForceDemand grows with the strings under one finger and is largest near the
 // nut, where the strings are stiffest. Acoustic strings are stiffer.
-func ForceDemand(b hand.Build, p hand.Player) float64 {
+func ForceDemand(b hand.Build, p hand.At) float64 {
 	if b.BarreStrings == 0 {
 		return 0
 	}
-	n := p.Neck()
+	n := p.Neck
 	near := max(1-n.Position(b.BarreFret)/n.Position(12-n.Capo), 0) // 1 at the nut, 0 at its fret 12
 	k := float64(b.BarreStrings - 1)
 	d := (0.05*k + 0.01*k*k) * (0.6 + near)
+	d += secondBarre * float64(b.Barres-1)
 	if p.Acoustic {
 		d *= 1.4
 	}
@@ -109,9 +113,9 @@ func ChangeDemand(placing, seconds float64) float64 {
 
 // Strings counts the strings that the pick crosses; each that is skipped
 // counts half again. In economy picking the stroke goes that way anyway.
-func Strings(c hand.Change, s hand.School) float64 {
+func Strings(c hand.Change, way hand.Picking) float64 {
 	n := float64(c.Crossed) + 0.5*float64(max(c.Crossed-1, 0))
-	if s == hand.Economy {
+	if way == hand.Economy {
 		n /= 2
 	}
 	return n
@@ -123,18 +127,10 @@ func CrossingDemand(strings, seconds float64) float64 {
 	return min(strings/max(seconds, shortest)/crossedPerSecond, mostCrossed)
 }
 
-// allDownShare is the share of their strokes that players reach who play down
-// strokes only: each has its way back.
-const allDownShare = 0.75
-
 // SpeedDemand is 1 where the strokes come as fast as the player is comfortable
 // with, and grows with the cube: half of that speed is no trouble.
-func SpeedDemand(perSecond float64, p hand.Player) float64 {
-	comfortable := p.NotesPerSecond
-	if p.Picking == hand.AllDown {
-		comfortable *= allDownShare
-	}
-	share := perSecond / comfortable
+func SpeedDemand(perSecond float64, p hand.At) float64 {
+	share := perSecond / p.Pace()
 	return min(share*share*share, 9)
 }
 
@@ -162,7 +158,7 @@ func RhythmDemand(count pitch.Frac, tied bool) float64 {
 }
 
 // OrnamentDemand adds up the ornaments of an event as it is written.
-func OrnamentDemand(e *song.Event, p hand.Player) float64 {
+func OrnamentDemand(e *song.Event, p hand.At) float64 {
 	d := 0.0
 	for _, n := range e.Notes {
 		d += [...]float64{song.Picked: 0, song.Hammered: 0.1, song.PulledOff: 0.15, song.Slid: 0.1, song.Tapped: 0.5}[n.By]
@@ -227,6 +223,6 @@ func ShapeSkills(f hand.Fingering) hand.Skills {
 }
 
 // UnlearntDemand counts what a player still has to learn of some skills.
-func UnlearntDemand(needed hand.Skills, p hand.Player) float64 {
+func UnlearntDemand(needed hand.Skills, p hand.At) float64 {
 	return float64(bits.OnesCount16(uint16(needed & p.New)))
 }

@@ -93,11 +93,13 @@ func (p *Profile) add(d Demand, measured float64) { p[d] += weights[d] * measure
 
 // Moment is one stroke and what leads to it.
 type Moment struct {
-	// From and To are the fingering before and the one that is played; hand.Silent
+	// From and To are the fingering before and the one that is played; hand.Lifted
 	// where nothing came before or nothing is fretted.
 	From, To hand.Fingering
-	// Shift is how far the hand moves along the neck for it, mm.
+	// Shift is how far the hand moves along the neck for it, mm, and over how
+	// many frets.
 	Shift float64
+	Frets int
 	// Seconds is the time since the stroke before, 0 where there is none.
 	Seconds float64
 	// Pace is the time from stroke to stroke around it, seconds; 0 where the
@@ -114,7 +116,7 @@ type Moment struct {
 }
 
 // Profile measures what a moment asks of a player.
-func (m *Moment) Profile(p hand.Player) Profile {
+func (m *Moment) Profile(p hand.At) Profile {
 	d := Hold(m.To, p)
 	if m.Seconds > 0 {
 		c := hand.Between(m.From, m.To)
@@ -130,9 +132,9 @@ func (m *Moment) Profile(p hand.Player) Profile {
 
 // Fixed is the part of a moment's demand that does not depend on where it is
 // fretted.
-func (m *Moment) Fixed(p hand.Player) float64 { return m.fixed(p).Total() }
+func (m *Moment) Fixed(p hand.At) float64 { return m.fixed(p).Total() }
 
-func (m *Moment) fixed(p hand.Player) Profile {
+func (m *Moment) fixed(p hand.At) Profile {
 	var d Profile
 	if m.Pace > 0 {
 		d.add(Speed, SpeedDemand(1/m.Pace, p))
@@ -146,14 +148,14 @@ func (m *Moment) fixed(p hand.Player) Profile {
 }
 
 // Hold measures what a fingering asks while it is held.
-func Hold(f hand.Fingering, p hand.Player) Profile {
+func Hold(f hand.Fingering, p hand.At) Profile {
 	h := hand.Held{Fingering: f}
-	h.Reach, h.Needed = f.Span(p.Neck())
+	h.Reach, h.Needed = f.Span(p.Neck)
 	return Held(&h, p)
 }
 
 // Held is Hold for a fingering whose span is known.
-func Held(h *hand.Held, p hand.Player) Profile {
+func Held(h *hand.Held, p hand.At) Profile {
 	var d Profile
 	f := h.Fingering
 	d.add(Muting, MutingDemand(f))
@@ -170,22 +172,15 @@ func Held(h *hand.Held, p hand.Player) Profile {
 	return d
 }
 
-// judge picks the fingering that asks least while it is held.
-var judge = hand.Judge{
-	Cost: func(h hand.Held, p hand.Player) float64 {
-		d := Held(&h, p)
-		return d.Total()
-	},
-	Floor: func(fingers int, share float64) float64 {
-		return weights[Fingers]*fingersHeld[fingers] + weights[Reach]*share*share*share
-	},
-}
-
-// Easiest is the way to hold a shape that asks least of a player, and how much
-// that is. ok is false where they cannot hold it.
-func Easiest(frets neck.Frets, p hand.Player) (f hand.Fingering, hold float64, ok bool) {
-	best, hold, ok := p.Easiest(frets, &judge)
-	return best.Fingering, hold, ok
+// Taught is the way to hold a shape that is taught of those that a player can,
+// and how much it asks while it is held. ok is false where they cannot hold it.
+func Taught(frets neck.Frets, p hand.At) (f hand.Fingering, hold float64, ok bool) {
+	best, ok := p.Taught(frets)
+	if !ok {
+		return best.Fingering, 0, false
+	}
+	d := Held(&best, p)
+	return best.Fingering, d.Total(), true
 }
 
 // Gap measures changes that have the same time, fast: the search does nothing

@@ -13,7 +13,7 @@ import (
 	"valleyside/core/song"
 )
 
-var adult = hand.Player{}.Usual()
+var adult = hand.Player{}.At(neck.Neck{})
 
 func fingering(t require.TestingT, frets string, fingers ...hand.Finger) hand.Fingering {
 	f, err := neck.ParseFrets(frets)
@@ -29,7 +29,7 @@ func fingering(t require.TestingT, frets string, fingers ...hand.Finger) hand.Fi
 	return g
 }
 
-func hold(f hand.Fingering, p hand.Player) float64 {
+func hold(f hand.Fingering, p hand.At) float64 {
 	h := Hold(f, p)
 	return h.Total()
 }
@@ -46,7 +46,7 @@ func TestOrdersThatMustHold(t *testing.T) {
 	assert.Less(t, drop, hold(fingering(t, "35xxxx", 1, 3), adult), "one finger in a drop tuning")
 	open := hold(fingering(t, "02xxxx", 1), adult)
 	assert.Less(t, open, two, "an open root needs one finger")
-	child := hand.Player{Reach: 60, Scale: 578}.Usual()
+	child := hand.Player{Reach: 60, Scale: 578}.At(neck.Neck{})
 	assert.Greater(t, hold(fingering(t, "13xxxx", 1, 3), child), hold(fingering(t, "13xxxx", 1, 3), adult))
 }
 
@@ -81,7 +81,7 @@ func moment(t *rapid.T) Moment {
 		Seconds: rapid.Float64Range(0.03, 2).Draw(t, "seconds"), Pace: rapid.Float64Range(0.03, 2).Draw(t, "pace"), Count: pitch.F(1, 2)}
 }
 
-func total(m Moment, p hand.Player) float64 {
+func total(m Moment, p hand.At) float64 {
 	profile := m.Profile(p)
 	return profile.Total()
 }
@@ -101,7 +101,7 @@ func TestGapAgreesWithProfile(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		m := moment(t)
 		p := adult
-		p.Picking = rapid.SampledFrom(hand.Schools).Draw(t, "school")
+		p.Picking = rapid.SampledFrom(hand.Pickings).Draw(t, "picking")
 		c := hand.Between(m.From, m.To)
 		hold := Hold(m.To, p)
 		fast := m.Fixed(p) + hold.Total() + Over(m.Seconds).Total(m.Shift, Placing(c), Strings(c, p.Picking))
@@ -138,7 +138,7 @@ func TestAnAnchorNeverMakesAChangeHarder(t *testing.T) {
 // same root in standard tuning, for every hand that can do both.
 func TestDropTunedPowerChordIsEasier(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		p := hand.Player{Reach: rapid.Float64Range(55, 200).Draw(t, "reach"), Scale: rapid.Float64Range(560, 660).Draw(t, "scale")}.Usual()
+		p := hand.Player{Reach: rapid.Float64Range(55, 200).Draw(t, "reach"), Scale: rapid.Float64Range(560, 660).Draw(t, "scale")}.At(neck.Neck{})
 		fret := int8(rapid.IntRange(1, 12).Draw(t, "fret"))
 		one := hand.Fingering{Frets: neck.Frets{fret, fret, -1, -1, -1, -1}, Fingers: [6]hand.Finger{1, 1}}
 		two := hand.Fingering{Frets: neck.Frets{fret, fret + 2, -1, -1, -1, -1}, Fingers: [6]hand.Finger{1, 3}}
@@ -200,55 +200,61 @@ func TestHardestPlacesCountMost(t *testing.T) {
 	assert.Less(t, Scale(0.5), Scale(1))
 }
 
-func TestWordsCarryTheNumbers(t *testing.T) {
+// A spot carries the numbers of its demand.
+func TestSpots(t *testing.T) {
 	p := adult
 	p.New = hand.Bends
 	bent := &song.Event{Notes: []song.Note{{Bend: 100}}}
-	m := Moment{From: fingering(t, "1xxxxx", 1), To: fingering(t, "5xxxxx", 1), Shift: 96, Seconds: 0.288, Pace: 0.125, Count: pitch.F(1, 2), Tied: true, Written: bent}
-	barre := Moment{From: hand.Silent, To: fingering(t, "133211", 1, 3, 4, 2, 1, 1), Count: pitch.Whole(0)}
+	m := Moment{From: fingering(t, "1xxxxx", 1), To: fingering(t, "5xxxxx", 1), Shift: 96, Frets: 4, Seconds: 0.25, Pace: 0.125, Count: pitch.F(1, 2), Tied: true, Written: bent}
+	barre := Moment{From: hand.Lifted, To: fingering(t, "133211", 1, 3, 4, 2, 1, 1), Count: pitch.Whole(0)}
 	octave := Moment{From: fingering(t, "xx3xxx", 1), To: fingering(t, "1x3xxx", 1, 3), Seconds: 0.5, Count: pitch.Whole(0)}
-	for want, got := range map[string]string{
-		"shift of 96 mm in 0.29 s, one finger slides along": m.Words(Shift, p),
-		"a finger to place in 0.29 s":                       m.Words(Change, p),
-		"8.0 strokes a second, 6.0 are comfortable":         m.Words(Speed, p),
-		"off the beat and held over the next one":           m.Words(Rhythm, p),
-		"a bend of a half step":                             m.Words(Ornament, p),
-		"bends not learnt yet":                              m.Words(Unlearnt, p),
-		"one finger over 6 strings at fret 1":               barre.Words(Force, p),
-		"4 fingers to hold":                                 barre.Words(Fingers, p),
-		"reach of 68 mm, the hand has 120":                  octave.Words(Reach, p),
-		"a string inside the shape to keep silent":          octave.Words(Muting, p),
-		"the pick crosses 2 strings in 0.50 s":              octave.Words(Crossing, p),
-		"shift of 0 mm in 0.50 s, no finger stays":          octave.Words(Shift, p),
-	} {
-		assert.Equal(t, want, got)
-	}
-	for _, d := range Demands() {
-		assert.NotEmpty(t, m.Words(d, p), d.String())
-	}
+	assert.Equal(t, Spot{Demand: Shift, MM: 96, Frets: 4, Seconds: 0.25, Slid: 1}, m.Spot(Shift, p))
+	assert.Equal(t, Spot{Demand: Change, Count: 1, Seconds: 0.25}, m.Spot(Change, p))
+	assert.Equal(t, Spot{Demand: Speed, PerSecond: 8, Comfortable: 6, Seconds: 0.25}, m.Spot(Speed, p))
+	assert.True(t, m.Spot(Rhythm, p).Tied)
+	assert.Equal(t, []Trimming{{Bend: 100}}, m.Spot(Ornament, p).Ornaments)
+	assert.Equal(t, hand.Bends, m.Spot(Unlearnt, p).Skills)
+	assert.Equal(t, Spot{Demand: Force, Frets: 1, Count: 6}, barre.Spot(Force, p))
+	assert.Equal(t, 4, barre.Spot(Fingers, p).Count)
+	assert.InDelta(t, 68, octave.Spot(Reach, p).MM, 1)
+	assert.Equal(t, 120.0, octave.Spot(Reach, p).Most)
+	assert.Equal(t, 1, octave.Spot(Muting, p).Count)
+	assert.Equal(t, 2, octave.Spot(Crossing, p).Count)
 }
 
-// The easiest way to hold a shape, found with most of them passed over, is the
-// easiest of all.
-func TestEasiestOfAll(t *testing.T) {
+// Tastes: a hand that stays, a register that holds, a texture that is kept.
+func TestTastes(t *testing.T) {
+	assert.Zero(t, Way(0))
+	assert.Less(t, Way(10), Way(100))
+	assert.Less(t, Place(3), Place(5))
+	assert.Less(t, Place(7)-Place(5), Place(12)-Place(10), "higher up it counts more")
+	full := Voice{Strings: 6, Low: 40, High: 64}
+	assert.Zero(t, Leap(full, Voice{Strings: 5, Low: 48, High: 64}), "a string less, within an octave")
+	assert.Positive(t, Leap(full, Voice{Strings: 6, Low: 53, High: 64}))
+	assert.Positive(t, Leap(full, Voice{Strings: 3, Low: 40, High: 50}))
+	assert.Zero(t, Leap(full, Voice{Strings: 1, Low: 80, High: 80}), "a line leaps as it likes")
+}
+
+// The way to hold a shape that is taught is found among all there are, and what
+// it asks is what is said of it.
+func TestTaught(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		frets := neck.NoFrets
 		for i := range frets {
 			frets[i] = int8(rapid.IntRange(-1, 5).Draw(t, "fret"))
 		}
-		p := hand.Player{Reach: rapid.Float64Range(40, 150).Draw(t, "reach"), Thumb: rapid.Bool().Draw(t, "thumb"), NoBarre: rapid.Bool().Draw(t, "no barre"),
-			New: hand.Skills(rapid.IntRange(0, 15).Draw(t, "new"))}.Usual()
-		least, any := 0.0, false
-		for _, f := range p.Fingerings(frets) {
-			if h := hold(f, p); !any || h < least {
-				least, any = h, true
-			}
-		}
-		f, got, ok := Easiest(frets, p)
-		require.Equal(t, any, ok)
+		p := hand.Player{Reach: rapid.Float64Range(40, 150).Draw(t, "reach"), NoBarre: rapid.Bool().Draw(t, "no barre"),
+			New: hand.Skills(rapid.IntRange(0, 15).Draw(t, "new"))}.At(neck.Neck{})
+		all := p.Fingerings(frets)
+		f, got, ok := Taught(frets, p)
 		if ok {
-			require.InDelta(t, least, got, 1e-12)
-			require.InDelta(t, least, hold(f, p), 1e-12)
+			require.Equal(t, all[0].Build().Barres, f.Build().Barres)
+			require.InDelta(t, hold(f, p), got, 1e-12)
+		}
+		if !ok { // only hands that begin with ring or little finger are left
+			for _, g := range all {
+				require.False(t, g.Uses(hand.Index))
+			}
 		}
 	})
 }

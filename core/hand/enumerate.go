@@ -1,7 +1,9 @@
 package hand
 
 import (
+	"cmp"
 	"math"
+	"slices"
 
 	"valleyside/core/neck"
 )
@@ -26,15 +28,19 @@ func Fingerings(frets neck.Frets) []Fingering {
 	return fingeringsOf(e.found)
 }
 
-// Held is a fingering that a player can hold, with its Span.
+// Held is a fingering that a player can hold, with its Span and its Form.
 type Held struct {
 	Fingering
 	Reach, Needed float64
+	Form          float64
 }
 
-// Fingerings lists the ways in which p can hold a shape.
-func (p Player) Fingerings(frets neck.Frets) []Fingering {
-	return fingeringsOf(p.AppendHeld(nil, frets))
+// Fingerings lists the ways in which p can hold a shape, the ones that are
+// taught first.
+func (p At) Fingerings(frets neck.Frets) []Fingering {
+	held := p.AppendHeld(nil, frets)
+	slices.SortStableFunc(held, func(a, b Held) int { return cmp.Compare(a.Form, b.Form) })
+	return fingeringsOf(held)
 }
 
 func fingeringsOf(held []Held) []Fingering {
@@ -45,29 +51,22 @@ func fingeringsOf(held []Held) []Fingering {
 	return list
 }
 
-// AppendHeld appends the ways in which p can hold a shape, with their spans.
-func (p Player) AppendHeld(list []Held, frets neck.Frets) []Held {
+// AppendHeld appends the ways in which p can hold a shape, with their spans and
+// forms.
+func (p At) AppendHeld(list []Held, frets neck.Frets) []Held {
 	e := enumeration{frets: frets, found: list, player: p, bound: true}
-	e.ruler.measure(p.Neck(), frets)
+	e.ruler.measure(p.Neck, frets)
 	e.all(p.Thumb)
 	return e.found
 }
 
-// Judge says what fingerings cost.
-type Judge struct {
-	Cost func(Held, Player) float64
-	// Floor is what one costs at least that has so many fingers down and needs
-	// that share of the player's reach; it never falls as either grows.
-	Floor func(fingers int, share float64) float64
-}
-
-// Easiest is the way in which p can hold a shape that costs least. ok is false
-// where there is none.
-func (p Player) Easiest(frets neck.Frets, j *Judge) (best Held, cost float64, ok bool) {
-	e := enumeration{frets: frets, player: p, bound: true, judge: j, least: math.Inf(1)}
-	e.ruler.measure(p.Neck(), frets)
+// Taught is the way to hold a shape that is taught of those that p can. ok is
+// false where there is none.
+func (p At) Taught(frets neck.Frets) (best Held, ok bool) {
+	e := enumeration{frets: frets, player: p, bound: true, taught: true, least: math.Inf(1)}
+	e.ruler.measure(p.Neck, frets)
 	e.all(p.Thumb)
-	return e.best, e.least, e.least < math.Inf(1)
+	return e.best, e.least < math.Inf(1)
 }
 
 // enumeration lists fingerings: all, or those that a player can hold. order
@@ -79,14 +78,14 @@ type enumeration struct {
 	more   [neck.Strings + 1]int
 	n      int
 	found  []Held
-	player Player
+	player At
 	bound  bool // to what the player can hold
 	ruler  ruler
 	thumb  bool // stops the thickest string
-	// Where only the easiest is wanted: who says so, and which it is so far.
-	judge *Judge
-	best  Held
-	least float64
+	// Where only the one that is taught is wanted: which it is so far.
+	taught bool
+	best   Held
+	least  float64
 }
 
 func (e *enumeration) all(thumb bool) {
@@ -146,19 +145,14 @@ func (e *enumeration) shares(k int) bool {
 // assign gives the strings from the k-th on their fingers, n of them so far, as
 // long as the hand spans them and they may still be the easiest.
 func (e *enumeration) assign(k, n int, h Held) {
-	if e.judge != nil && n > 0 && e.judge.Floor(n+e.more[k], h.Needed/e.player.Reach) >= e.least {
-		return
-	}
 	if k == e.n {
 		e.keep(h)
 		return
 	}
 	i := e.order[k]
 	lowest, highest := Index, Little
-	if e.judge != nil && !e.thumb {
-		// A hand that begins with the ring or the little finger is easier
-		// begun with the index. (The thumb has to lie near the index.)
-		highest = Middle
+	if e.taught && !e.thumb && e.frets[i] > 3 {
+		highest = Middle // only near the nut does a shape begin with the ring finger
 	}
 	if k > 0 {
 		before := e.order[k-1]
@@ -203,11 +197,12 @@ func (e *enumeration) keep(h Held) {
 	}
 	switch {
 	case e.bound && !e.player.uses(&h.Fingering):
-	case e.judge == nil:
+	case !e.taught:
+		h.Form = h.Fingering.form()
 		e.found = append(e.found, h)
 	default:
-		if c := e.judge.Cost(h, e.player); c < e.least {
-			e.best, e.least = h, c
+		if h.Form = h.Fingering.form(); h.Form < e.least {
+			e.best, e.least = h, h.Form
 		}
 	}
 }

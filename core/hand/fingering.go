@@ -50,12 +50,12 @@ type Fingering struct {
 	Fingers [neck.Strings]Finger
 }
 
-// Silent is the fingering in which nothing sounds.
-var Silent = Fingering{Frets: neck.NoFrets}
+// Lifted is the fingering in which nothing sounds.
+var Lifted = Fingering{Frets: neck.NoFrets}
 
 // Single is one note, stopped by one finger or open.
 func Single(s neck.String, fret int, by Finger) Fingering {
-	f := Silent
+	f := Lifted
 	f.Frets[s.Index()] = int8(fret)
 	if fret > 0 {
 		f.Fingers[s.Index()] = by
@@ -71,14 +71,15 @@ type Build struct {
 	Count         int // fingers that are down; a barre counts as one
 	Little, Thumb bool
 	// BarreFret and BarreStrings are those of the longest barre; both are 0
-	// where no finger stops more than one string.
-	BarreFret, BarreStrings int
+	// where no finger stops more than one string. Barres is how many there are.
+	BarreFret, BarreStrings, Barres int
 }
 
 // Build looks at all fingers at once.
 func (f *Fingering) Build() Build {
 	var b Build
 	var first [fingers]int8 // index of the string, from 1
+	var laid [fingers]bool
 	for i, by := range f.Fingers {
 		if by == None {
 			continue
@@ -88,6 +89,10 @@ func (f *Fingering) Build() Build {
 			first[by] = at
 			b.Count++
 			continue
+		}
+		if !laid[by] {
+			laid[by] = true
+			b.Barres++
 		}
 		if strings := int(at-first[by]) + 1; strings > b.BarreStrings {
 			b.BarreFret, b.BarreStrings = int(f.Frets[i]), strings
@@ -208,8 +213,8 @@ func (r *ruler) widen(h *Held, i, j int, a, b Finger) {
 
 // Playable tells whether a player's hand can hold f: within the reach, no two
 // fingers further apart than they spread, and only what the player uses.
-func (f Fingering) Playable(p Player) bool {
-	reach, needed := f.Span(p.Neck())
+func (f Fingering) Playable(p At) bool {
+	reach, needed := f.Span(p.Neck)
 	return p.uses(&f) && reach <= p.Reach && needed <= p.Reach
 }
 

@@ -1,6 +1,7 @@
 package hand
 
 import (
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -83,52 +84,143 @@ func TestShapeMeasures(t *testing.T) {
 	assert.Equal(t, 5, Single(6, 7, Ring).Base())
 }
 
+// fingers writes who stops which string, as in "0-3-2-0-1-0" without the dashes.
+func fingered(t *testing.T, frets, fingers string) Fingering {
+	f := Lifted
+	f.Frets = shape(t, frets)
+	for i, r := range fingers {
+		if r >= '1' && r <= '4' {
+			f.Fingers[i] = Finger(r - '0')
+		}
+	}
+	return f
+}
+
+// Shapes as they are taught, thick to thin; where teachers differ, all ways.
+func TestForms(t *testing.T) {
+	for frets, want := range map[string]string{
+		"022100": "023100", "x02210": "x02310", "x32010": "x32010", "320003": "210003 320004", "xx0232": "xx0132", "x02220": "x01230",
+		"022000": "023000", "020100": "020100", "x02010": "x02010", "xx0231": "xx0231", "x21202": "x21304", "320001": "320001",
+		"x32310": "x32410", "xx3210": "xx3210", "x32030": "x21030 x32040", "xx0233": "xx0123 xx0134", "xx0212": "xx0213",
+		"200232": "100243", "xx3211": "xx3211", "133211": "134211", "133111": "134111", "131211": "131211", "132211": "142311",
+		"x13331": "x13331 x12341", "x13321": "x13421", "x13131": "x13141", "x13231": "x13241", "244222": "134111", "x24432": "x13421",
+		"xx1212": "xx1324", "x1212x": "x1324x", "x2123x": "x2134x x2133x", "x3233x": "x2133x x2134x", "x32333": "x21333",
+		"13xxxx": "13xxxx", "x133xx": "x133xx x134xx", "x3x5xx": "x1x3xx", "xx3x6x": "xx1x4x", "x55xxx": "x11xxx", "333xxx": "111xxx",
+		"02xxxx": "01xxxx 02xxxx", "x42xxx": "x31xxx", "xx543x": "xx321x", "xx778x": "xx112x xx123x", "x02222": "x01111",
+	} {
+		got, ok := Player{}.At(neck.Neck{}).Taught(shape(t, frets))
+		assert.True(t, ok, frets)
+		assert.Contains(t, strings.Fields(want), written([]Fingering{got.Fingering})[0], frets)
+	}
+}
+
+// A barre is the index over the lowest fret with no other finger at it, and
+// there is one, but for a ring finger above an index.
+func TestOneBarre(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		frets := neck.NoFrets
+		for i := range frets {
+			frets[i] = int8(rapid.IntRange(-1, 4).Draw(t, "fret"))
+		}
+		held, ok := Player{}.At(neck.Neck{}).Taught(frets)
+		if !ok {
+			return
+		}
+		for _, f := range (Player{}).At(neck.Neck{}).Fingerings(frets) {
+			h := f
+			require.LessOrEqual(t, held.Form, h.form()+1e-9, "%v is taught and not %v", held.Fingers, f.Fingers)
+			if h.Build().Barres < held.Build().Barres {
+				require.Less(t, held.Form, h.form()+1e-9, "a barre is not bought twice")
+			}
+		}
+	})
+}
+
 func TestMutes(t *testing.T) {
-	by := func(f Fingering) map[neck.String]string {
-		m := map[neck.String]string{}
-		for _, mute := range f.Mutes() {
-			m[mute.String] = mute.By
+	by := func(f Fingering, ringing ...neck.String) map[neck.String]Mute {
+		var set neck.StringSet
+		for _, s := range ringing {
+			set = set.With(s)
+		}
+		m := map[neck.String]Mute{}
+		for _, mute := range f.Mutes(set, false) {
+			s := mute.String
+			mute.String = 0
+			m[s] = mute
 		}
 		return m
 	}
-	octave := Silent
-	octave.Frets, octave.Fingers = shape(t, "x3x5xx"), [6]Finger{0, 1, 0, 3, 0, 0}
-	assert.Equal(t, map[neck.String]string{
-		6: "tip of the index", 4: "index leaning on it", 2: "underside of the index", 1: "underside of the index",
-	}, by(octave))
-	open := Silent
-	open.Frets, open.Fingers = shape(t, "x02xxx"), [6]Finger{0, 0, 1, 0, 0, 0}
-	assert.Equal(t, "thumb over the top", by(open)[6])
-	assert.Equal(t, "fretting hand lying flat", by(Single(6, 0, None))[1])
-	assert.Equal(t, "palm", by(Single(3, 5, Index))[6])
-	assert.Empty(t, Silent.Mutes())
+	type mutes = map[neck.String]Mute
+	assert.Equal(t, mutes{6: {0, ByTip, Index}, 4: {0, ByLeaning, Index}, 2: {0, ByUnderside, Index}, 1: {0, ByUnderside, Index}},
+		by(fingered(t, "x3x5xx", "x1x3xx")), "an octave")
+	assert.Equal(t, mutes{6: {0, ByThumb, None}, 3: {0, ByUnderside, Index}, 2: {0, ByUnderside, Index}, 1: {0, ByUnderside, Index}},
+		by(fingered(t, "x02xxx", "x01xxx")), "an open root")
+	assert.Equal(t, mutes{6: {0, ByPalm, None}, 5: {0, ByPalm, None}}, by(fingered(t, "xx0232", "xx0132")), "the thumb does not reach two")
+	assert.Equal(t, mutes{6: {0, ByTip, Ring}}, by(fingered(t, "x32010", "x32010")))
+	assert.Equal(t, mutes{5: {0, ByTip, Index}, 3: {0, ByUnderside, Index}, 2: {0, ByUnderside, Index}, 1: {0, ByUnderside, Index}},
+		by(fingered(t, "0x2xxx", "0x1xxx")), "the tip reaches back to the string between")
+	assert.Equal(t, mutes{3: {0, ByHand, None}, 2: {0, ByHand, None}, 1: {0, ByHand, None}}, by(fingered(t, "000xxx", "000xxx")))
+	assert.Equal(t, mutes{3: {0, NotStruck, None}, 2: {0, NotStruck, None}, 1: {0, NotStruck, None}}, by(fingered(t, "320xxx", "210xxx")),
+		"no finger lies flat across an open string")
+	assert.Equal(t, Mute{0, ByUnderside, Ring}, by(fingered(t, "x204xx", "x103xx"))[2], "the index cannot pass the open string")
+	assert.Empty(t, by(Single(3, 5, Index)), "a picked note needs none")
+	assert.Equal(t, mutes{6: {0, ByPalm, None}}, by(Single(3, 5, Index), 6), "but of what rings on")
+	assert.Equal(t, mutes{4: {0, ByTip, Index}}, by(Single(3, 5, Index), 4))
+	assert.Empty(t, Lifted.Mutes(0, false))
 }
 
-// A muted string is a silent one, and every silent one is muted.
-func TestEveryStringIsSoundedOrMuted(t *testing.T) {
+// Each mute is one that a hand can do, by its own rule, and every string of a
+// strummed shape that is silent has one.
+func TestEveryMuteIsPossible(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		frets := neck.NoFrets
 		for i := range frets {
 			frets[i] = int8(rapid.IntRange(-1, 5).Draw(t, "fret"))
 		}
+		thumb := rapid.Bool().Draw(t, "thumb")
 		for _, f := range Fingerings(frets) {
-			require.LessOrEqual(t, f.Count(), 5, "four fingers and the thumb")
-			if f.Lowest() == 0 {
+			low, high := f.Lowest(), f.Highest()
+			if low == 0 {
 				continue
 			}
-			silent := map[neck.String]bool{}
-			for i, fret := range frets {
-				require.Equal(t, fret > 0, f.Fingers[i] != None)
+			silent := 0
+			for _, fret := range frets {
 				if fret < 0 {
-					silent[neck.StringAt(i)] = true
+					silent++
 				}
 			}
-			for _, m := range f.Mutes() {
-				require.True(t, silent[m.String])
-				require.NotEmpty(t, m.By)
-				delete(silent, m.String)
+			mutes := f.Mutes(neck.StringSet(rapid.Uint8().Draw(t, "ringing")), thumb)
+			if low != high {
+				require.Len(t, mutes, silent)
 			}
-			require.Empty(t, silent)
+			for _, m := range mutes {
+				i := m.String.Index()
+				require.Negative(t, frets[i], "only a silent string is muted")
+				switch m.Stop {
+				case ByTip:
+					require.Equal(t, m.Finger, f.Fingers[i+1], "on the next thinner string")
+					require.NotEqual(t, None, m.Finger)
+				case ByLeaning:
+					require.Equal(t, m.Finger, f.Fingers[i-1], "on the next thicker string")
+					require.NotEqual(t, None, m.Finger)
+				case ByUnderside:
+					require.True(t, f.Uses(m.Finger))
+					require.Less(t, m.String, high)
+					for k := i; k >= 0 && f.Fingers[k] != m.Finger; k-- {
+						require.NotZero(t, frets[k], "an open string lies between")
+					}
+				case ByThumb:
+					require.True(t, m.String == 6 || thumb && m.String == 5)
+					require.False(t, f.Uses(Thumb))
+				case ByPalm:
+					for s := m.String; s <= neck.Strings; s++ {
+						require.Negative(t, frets[s.Index()], "a string below sounds")
+					}
+				case ByHand:
+					require.False(t, f.Fretted())
+					require.Less(t, m.String, high)
+				}
+			}
 		}
 	})
 }
@@ -270,18 +362,18 @@ func TestPlayable(t *testing.T) {
 		return g
 	}
 	power, high := f("13xxxx", 1, 3), f("79xxxx", 1, 3)
-	child := Player{Reach: 66, Scale: neck.ChildScale}.Usual()
-	assert.True(t, power.Playable(Player{}.Usual()))
+	child := Player{Reach: 66, Scale: neck.ChildScale}.At(neck.Neck{})
+	assert.True(t, power.Playable(Player{}.At(neck.Neck{})))
 	assert.False(t, power.Playable(child), "60 mm along the neck are too far for index and ring")
 	assert.True(t, f("13xxxx", 1, 4).Playable(child), "but not for the little finger")
 	assert.True(t, high.Playable(child), "and higher up they are near enough")
-	assert.False(t, f("13xxxx", 1, 4).Playable(Player{NoLittle: true}.Usual()))
+	assert.False(t, f("13xxxx", 1, 4).Playable(Player{NoLittle: true}.At(neck.Neck{})))
 	barre := f("133211", 1, 3, 4, 2, 1, 1)
-	assert.True(t, barre.Playable(Player{}.Usual()))
-	assert.False(t, barre.Playable(Player{NoBarre: true}.Usual()))
+	assert.True(t, barre.Playable(Player{}.At(neck.Neck{})))
+	assert.False(t, barre.Playable(Player{NoBarre: true}.At(neck.Neck{})))
 	thumb := f("1x3211", Thumb, 3, 2, 1, 1)
-	assert.False(t, thumb.Playable(Player{}.Usual()))
-	assert.True(t, thumb.Playable(Player{Thumb: true}.Usual()))
+	assert.False(t, thumb.Playable(Player{}.At(neck.Neck{})))
+	assert.True(t, thumb.Playable(Player{Thumb: true}.At(neck.Neck{})))
 	assert.Equal(t, 2, Fingering{Frets: shape(t, "x3x5xx")}.Sounding())
 	assert.Equal(t, 1, Fingering{Frets: shape(t, "x3x5xx")}.Inside())
 }
@@ -301,7 +393,7 @@ func TestChanges(t *testing.T) {
 	assert.Equal(t, Change{Moved: 3, Crossed: 1}, Between(am, e), "one shape, a string thicker: everything jumps")
 	assert.Equal(t, Change{Slid: 2}, Between(f("x35xxx", "-13---"), f("x57xxx", "-13---")))
 	assert.Equal(t, Change{Lifted: 2}, Between(f("x35xxx", "-13---"), f("x0xxxx", "------")))
-	assert.Equal(t, Change{Placed: 2}, Between(Silent, f("x35xxx", "-13---")))
+	assert.Equal(t, Change{Placed: 2}, Between(Lifted, f("x35xxx", "-13---")))
 	anchors, guides := Anchors(am, c)
 	assert.Equal(t, []neck.String{4, 2}, anchors)
 	assert.Empty(t, guides)
@@ -309,7 +401,7 @@ func TestChanges(t *testing.T) {
 	assert.Equal(t, []neck.String{5, 4}, guides)
 }
 
-func TestSchoolsOfPicking(t *testing.T) {
+func TestWaysOfPicking(t *testing.T) {
 	read := func(strokes []song.Stroke) string {
 		s := ""
 		for _, k := range strokes {
@@ -349,11 +441,11 @@ func TestSkillsAreWrittenAndReadBack(t *testing.T) {
 	}
 	_, err := ParseSkills("bends, juggling")
 	assert.ErrorContains(t, err, "juggling")
-	for _, s := range Schools {
-		back, err := ParseSchool(string(s))
+	for _, s := range Pickings {
+		back, err := ParsePicking(string(s))
 		require.NoError(t, err)
 		assert.Equal(t, s, back)
 	}
-	_, err = ParseSchool("sideways")
+	_, err = ParsePicking("sideways")
 	assert.Error(t, err)
 }

@@ -14,13 +14,12 @@ type Player struct {
 	Reach          float64 // widest distance between two fretted notes, mm
 	Scale          float64 // scale length, mm
 	NotesPerSecond float64 // comfortable picking speed
-	Capo           int
 	LeftHanded     bool
 	Acoustic       bool // stiffer strings: barres and bends ask for more
 	NoBarre        bool // no finger across several strings
 	NoLittle       bool // the little finger stays out of it
 	Thumb          bool // the thumb may stop the thickest string over the top
-	Picking        School
+	Picking        Picking
 	New            Skills // what has not been learnt yet
 }
 
@@ -47,33 +46,64 @@ func (p Player) Usual() Player {
 	return p
 }
 
-// Neck is the neck that p plays on.
-func (p Player) Neck() neck.Neck { return neck.Neck{Scale: p.Scale, Capo: p.Capo} }
+// On is the player's instrument in a tuning and with a capo.
+func (p Player) On(t neck.Tuning, capo int) neck.Instrument {
+	return neck.Instrument{Tuning: t, Neck: neck.Neck{Scale: p.Usual().Scale, Capo: capo}}
+}
 
-// School is a way of using the pick.
-type School string
+// At is a player at a neck: what shapes are measured for.
+type At struct {
+	Player
+	Neck neck.Neck
+}
 
-// The schools of picking. The zero School is Alternate.
+// At is p at the neck of an instrument, with what is not said as usual.
+func (p Player) At(n neck.Neck) At {
+	p = p.Usual()
+	if n.Scale == 0 {
+		n.Scale = p.Scale
+	}
+	return At{p, n}
+}
+
+// Picking is a way of using the pick.
+type Picking string
+
+// The ways of picking. The zero Picking is Alternate.
 const (
-	Alternate School = "alternate" // down on the beat, up between
-	AllDown   School = "all-down"  // every stroke down, but for the last of a gallop
-	Economy   School = "economy"   // each stroke goes towards the next string
+	Alternate Picking = "alternate" // down on the beat, up between
+	AllDown   Picking = "all-down"  // every stroke down, but for the last of a gallop
+	Economy   Picking = "economy"   // each stroke goes towards the next string
 )
 
-// Schools lists the schools of picking.
-var Schools = []School{Alternate, AllDown, Economy}
+// Pickings lists the ways of picking.
+var Pickings = []Picking{Alternate, AllDown, Economy}
 
-// ParseSchool reads the name of a school; nothing is Alternate.
-func ParseSchool(s string) (School, error) {
+// ParsePicking reads the name of a way of picking; nothing is Alternate.
+func ParsePicking(s string) (Picking, error) {
 	if s == "" {
 		return Alternate, nil
 	}
-	for _, school := range Schools {
-		if string(school) == s {
-			return school, nil
+	for _, way := range Pickings {
+		if string(way) == s {
+			return way, nil
 		}
 	}
 	return "", fmt.Errorf("%q is not a way of picking; use alternate, all-down or economy", s)
+}
+
+// allDownShare is the share of their strokes that players reach who play down
+// strokes only: each has its way back.
+const allDownShare = 0.75
+
+// Pace is how many strokes a second are comfortable in the player's way of
+// picking.
+func (p Player) Pace() float64 {
+	p = p.Usual()
+	if p.Picking == AllDown {
+		return p.NotesPerSecond * allDownShare
+	}
+	return p.NotesPerSecond
 }
 
 // Skills is a set of things that a player has to learn once.

@@ -8,7 +8,7 @@ import (
 
 // Moment is something in a bar that may need a stroke of the pick.
 type Moment struct {
-	Beats   pitch.Frac // from the start of the bar
+	Beats   pitch.Frac // from the start of the bar, in Pulses of the metre
 	Picked  bool
 	Written song.Stroke // as the sheet has it; NoStroke where it has none
 	// Low and High are the thickest and the thinnest string that is struck;
@@ -21,7 +21,7 @@ func Moments(b song.Bar, meter song.Meter) []Moment {
 	list := make([]Moment, len(b.Events))
 	for i := range b.Events {
 		e := &b.Events[i]
-		list[i] = Moment{Beats: e.Start.Div(meter.Beat()), Picked: Picked(e), Written: e.Stroke}
+		list[i] = Moment{Beats: e.Start.Div(meter.Pulse()), Picked: Picked(e), Written: e.Stroke}
 		for _, n := range e.Notes {
 			if list[i].Low == 0 {
 				list[i].Low = n.String
@@ -40,7 +40,7 @@ func Moments(b song.Bar, meter song.Meter) []Moment {
 // strikes towards the string before: going on to a thinner string is a
 // down-stroke, to a thicker one an up-stroke, and on one string the strokes
 // alternate. A stroke that is written stays.
-func Strokes(moments []Moment, school School) []song.Stroke {
+func Strokes(moments []Moment, picking Picking) []song.Stroke {
 	strokes := make([]song.Stroke, len(moments))
 	grid := int64(2)
 	for i := range moments {
@@ -56,12 +56,12 @@ func Strokes(moments []Moment, school School) []song.Stroke {
 			continue
 		case m.Written != song.NoStroke:
 			strokes[i] = m.Written
-		case school == AllDown:
+		case picking == AllDown:
 			strokes[i] = song.Down
 			if endsGallop(moments, i) {
 				strokes[i] = song.Up
 			}
-		case school == Economy && before >= 0 && moments[before].Low != 0 && m.Low != 0:
+		case picking == Economy && before >= 0 && moments[before].Low != 0 && m.Low != 0:
 			strokes[i] = towards(moments[before], *m, strokes[before])
 		default:
 			strokes[i] = onGrid(m.Beats, grid)

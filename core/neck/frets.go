@@ -17,11 +17,14 @@ type Frets [Strings]int8
 // NoFrets is the shape in which nothing sounds.
 var NoFrets = Frets{Silent, Silent, Silent, Silent, Silent, Silent}
 
-// ParseFrets reads six strings low to high: "x32010", or with hyphens where a
-// fret has two digits, "x-10-12-12-x-x".
+// ParseFrets reads six strings low to high: "x32010", or with hyphens or spaces
+// where a fret has two digits, "x-10-12-12-x-x".
 func ParseFrets(s string) (Frets, error) {
 	fields := strings.Split(s, "-")
-	if len(fields) == 1 {
+	switch spaced := strings.Fields(s); {
+	case len(spaced) > 1:
+		fields = spaced
+	case len(fields) == 1:
 		fields = strings.Split(s, "")
 	}
 	if len(fields) != Strings {

@@ -1,7 +1,6 @@
 package neck
 
 import (
-	"fmt"
 	"math"
 
 	"valleyside/core/pitch"
@@ -25,43 +24,144 @@ type Retuned struct {
 	Hz        float64 // to tune to
 }
 
+// CautionKind is what to watch out for when strings are retuned.
+type CautionKind uint8
+
+// The kinds of cautions.
+const (
+	GoesUp      CautionKind = iota // String goes up Semitones: it may snap
+	AllUp                          // all strings go up beyond the usual tension
+	SlightlyUp                     // the same by less than a half step
+	BackToUsual                    // all strings go up, back to the usual tension
+	Slack                          // a string goes Semitones down: it rattles
+	Floating                       // a floating bridge moves them all
+	DownFirst                      // those that go down come first
+	CapoInstead                    // the same sound from Tuning with a capo at fret Capo
+)
+
+// Caution is something to watch out for. Which fields are set depends on its
+// kind.
+type Caution struct {
+	Kind      CautionKind
+	String    String
+	Semitones float64
+	Tension   float64 // percent
+	Tuning    string
+	Capo      int
+}
+
+// slackFrom is by how many semitones a string goes down before it is slack.
+const slackFrom = 4
+
 // Retune lists what every string has to do to get from one tuning to another,
-// thick strings first, and what to watch out for.
-func Retune(from, to Tuning, a4 float64) (strings [Strings]Retuned, warnings []string) {
+// thick strings first, and what to watch out for. Going back to the usual pitch
+// does not bend the neck.
+func Retune(from, to Tuning, a4 float64) (strings [Strings]Retuned, cautions []Caution) {
+	const least = 1e-9
 	a, b := from.Spelled(), to.Spelled()
-	up, moved, most := 0, 0, 0.0
+	up, beyond, moved, most, lowest := 0, 0, 0, 0.0, 0.0
 	for i := range strings {
 		s := StringAt(i)
 		f1, f2 := from.Hz(s, a4), to.Hz(s, a4)
 		r := Retuned{String: s, From: a[i], To: b[i], Hz: f2,
 			Semitones: 12 * math.Log2(f2/f1), Tension: 100 * ((f2/f1)*(f2/f1) - 1)}
-		if math.Abs(r.Semitones) < 1e-9 {
+		if math.Abs(r.Semitones) < least {
 			r.Semitones, r.Tension = 0, 0
 		} else {
 			moved++
 		}
+		over := 12 * math.Log2(f2/Standard.Hz(s, a4)) // the usual pitch
 		if r.Semitones > 0 {
 			up++
 		}
-		most = max(most, r.Semitones)
+		if r.Semitones > 0 && over > least {
+			beyond++
+		}
+		most, lowest = max(most, r.Semitones), min(lowest, r.Semitones)
 		strings[i] = r
-		if r.Semitones >= 2-1e-9 {
-			warnings = append(warnings, fmt.Sprintf("the %s string goes up %g semitones, %.0f %% more tension: it can snap, keep the face away", s, round2(r.Semitones), r.Tension))
+		if r.Semitones >= 2-least {
+			cautions = append(cautions, Caution{Kind: GoesUp, String: s, Semitones: round2(r.Semitones), Tension: r.Tension})
 		}
 	}
-	if up == Strings {
-		warnings = append(warnings, "all strings go up: that bends the neck; lighter strings, or a capo instead, are kinder to it")
+	switch {
+	case up == Strings && beyond == 0:
+		cautions = append(cautions, Caution{Kind: BackToUsual})
+	case up == Strings && most >= 1-least:
+		cautions = append(cautions, Caution{Kind: AllUp})
+	case up == Strings:
+		cautions = append(cautions, Caution{Kind: SlightlyUp})
+	}
+	if lowest <= -slackFrom+least {
+		cautions = append(cautions, Caution{Kind: Slack, Semitones: round2(lowest)})
+	}
+	if beyond > 0 && most >= 1-least {
+		if c, ok := capoInstead(from, to); ok {
+			cautions = append(cautions, c)
+		}
 	}
 	if moved > 0 {
-		warnings = append(warnings, "on a floating bridge each string moves the others: go round at least twice")
+		cautions = append(cautions, Caution{Kind: Floating})
 	}
-	if most > 0 && up < Strings {
-		warnings = append(warnings, "tune the strings that go down first, so that the neck is never pulled harder than in the end")
+	if most > 0 && up < moved {
+		cautions = append(cautions, Caution{Kind: DownFirst})
 	}
-	return strings, warnings
+	return strings, cautions
+}
+
+// capoInstead finds a known tuning that sounds like another one with a capo, and
+// for which no string goes up: open A is open G with a capo at fret 2.
+func capoInstead(from, to Tuning) (Caution, bool) {
+	const highest = 5
+	for capo := 1; capo <= highest; capo++ {
+		for _, k := range known {
+			if k.t.Up(capo).open != to.open {
+				continue
+			}
+			up := false
+			for s := String(1); s <= Strings; s++ {
+				up = up || k.t.Open(s) > from.Open(s)
+			}
+			if !up {
+				return Caution{Kind: CapoInstead, Tuning: k.names[0], Capo: capo}, true
+			}
+		}
+	}
+	return Caution{}, false
 }
 
 func round2(v float64) float64 { return math.Round(v*100) / 100 }
+
+// OffsetKind is what is odd about an offset.
+type OffsetKind uint8
+
+// The kinds of offsets.
+const (
+	Plain      OffsetKind = iota
+	HalfSteps             // it is whole half steps
+	OctaveSlip            // what is heard is the note in another octave, or nearly
+)
+
+// OffsetNote is what to know of how far a record seems to be off.
+type OffsetNote struct {
+	Kind      OffsetKind
+	Semitones int    // HalfSteps
+	Heard     string // OctaveSlip: the note in the octave that is heard
+	Cents     float64
+}
+
+// Odd says what is odd about a record that is off by so many cents from a note:
+// whole half steps, or an octave.
+func Odd(cents float64, note pitch.Spelled) OffsetNote {
+	const near = 12
+	if octaves := math.Round(cents / 1200); octaves != 0 && note.Valid() && math.Abs(cents-1200*octaves) < 150 {
+		note.Octave += int(octaves)
+		return OffsetNote{Kind: OctaveSlip, Heard: note.String(), Cents: math.Round(cents - 1200*octaves)}
+	}
+	if n := math.Round(cents / 100); n != 0 && math.Abs(cents-100*n) <= near {
+		return OffsetNote{Kind: HalfSteps, Semitones: int(n)}
+	}
+	return OffsetNote{}
+}
 
 // Cents is how far a heard frequency lies from a note, in cents: above 0 it is
 // sharp. hz must be above 0.

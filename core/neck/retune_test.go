@@ -7,6 +7,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
+
+	"valleyside/core/pitch"
 )
 
 // The figures that every luthier knows: a semitone up is 12 % more tension, two
@@ -24,7 +26,7 @@ func TestTension(t *testing.T) {
 func TestRetune(t *testing.T) {
 	drop, err := Parse("drop D")
 	require.NoError(t, err)
-	strings, warnings := Retune(Standard, drop, A4)
+	strings, _ := Retune(Standard, drop, A4)
 	assert.Equal(t, String(6), strings[0].String)
 	assert.Equal(t, "E2", strings[0].From.String())
 	assert.Equal(t, "D2", strings[0].To.String())
@@ -34,13 +36,62 @@ func TestRetune(t *testing.T) {
 		assert.Zero(t, s.Semitones)
 		assert.Zero(t, s.Tension)
 	}
-	assert.Len(t, warnings, 1, "only the floating bridge")
-	_, warnings = Retune(Standard, Standard.Up(1), A4)
-	assert.Contains(t, warnings[0], "all strings go up")
-	_, warnings = Retune(drop, Standard, A4)
-	assert.Contains(t, warnings[0], "the E string goes up 2 semitones, 26 % more tension")
-	_, warnings = Retune(Standard, Standard, A4)
-	assert.Empty(t, warnings)
+	kinds := func(from, to Tuning) (list []CautionKind) {
+		_, cautions := Retune(from, to, A4)
+		for _, c := range cautions {
+			list = append(list, c.Kind)
+		}
+		return list
+	}
+	parse := func(s string) Tuning {
+		u, err := Parse(s)
+		require.NoError(t, err)
+		return u
+	}
+	assert.Equal(t, []CautionKind{Floating}, kinds(Standard, drop))
+	assert.Equal(t, AllUp, kinds(Standard, Standard.Up(1))[0])
+	assert.Equal(t, []CautionKind{GoesUp, Floating}, kinds(drop, Standard))
+	assert.Empty(t, kinds(Standard, Standard))
+	assert.Contains(t, kinds(parse("whole step down"), Standard), BackToUsual, "going back does not bend the neck")
+	assert.NotContains(t, kinds(parse("whole step down"), Standard), AllUp)
+	assert.Equal(t, []CautionKind{SlightlyUp, Floating}, kinds(Standard, parse("standard 35 cents")))
+	assert.Contains(t, kinds(Standard, Standard.Up(-5)), Slack)
+	assert.Contains(t, kinds(Standard, parse("drop C")), Slack)
+	assert.NotContains(t, kinds(Standard, parse("whole step down")), Slack)
+	_, cautions := Retune(parse("open G"), parse("open A"), A4)
+	assert.Contains(t, cautions, Caution{Kind: CapoInstead, Tuning: "open G", Capo: 2})
+	_, cautions = Retune(Standard, parse("open A"), A4)
+	assert.Contains(t, cautions, Caution{Kind: CapoInstead, Tuning: "open G", Capo: 2})
+}
+
+// Whole half steps and a slip of the octave are noticed.
+func TestOddOffsets(t *testing.T) {
+	a4, err := pitch.ParseSpelled("A4")
+	require.NoError(t, err)
+	assert.Equal(t, OffsetNote{Kind: HalfSteps, Semitones: -1}, Odd(-100, a4))
+	assert.Equal(t, OffsetNote{Kind: HalfSteps, Semitones: 2}, Odd(195, a4))
+	assert.Equal(t, OffsetNote{Kind: OctaveSlip, Heard: "A3", Cents: 0}, Odd(Cents(220, 69, A4), a4))
+	assert.Equal(t, Plain, Odd(-31.8, a4).Kind)
+	assert.Equal(t, Plain, Odd(0, a4).Kind)
+	assert.Equal(t, HalfSteps, Odd(-1200, pitch.Spelled{}).Kind, "no note is given")
+}
+
+func TestTuningsWithoutSpaces(t *testing.T) {
+	drop, err := Parse("DADGBE")
+	require.NoError(t, err)
+	assert.Equal(t, "drop D", drop.String())
+	down, err := Parse("EbAbDbGbBbEb")
+	require.NoError(t, err)
+	assert.Equal(t, "half step down", down.String())
+	_, err = Parse("D A D G B")
+	assert.ErrorContains(t, err, "has 5 notes; write six")
+	_, err = Parse("DADGB")
+	assert.ErrorContains(t, err, "has 5 notes")
+	_, err = Parse("nonsense")
+	assert.ErrorContains(t, err, "not known")
+	f, err := ParseFrets("x 3 2 0 1 0")
+	require.NoError(t, err)
+	assert.Equal(t, "x32010", f.String())
 }
 
 // A record at 432 Hz for A4 is 31.8 cents flat; played a little faster it is at

@@ -118,7 +118,13 @@ func Parse(s string) (Tuning, error) {
 			}
 		}
 	}
+	if notes := apart(fields); notes != nil {
+		fields = notes
+	}
 	if len(fields) != Strings {
+		if notes(fields) {
+			return Tuning{}, fmt.Errorf("tuning %q has %d notes; write six, low to high, like D A D G B E", name, len(fields))
+		}
 		return Tuning{}, fmt.Errorf("tuning %q is not known; write six notes low to high, or one of: %s", name, strings.Join(Known(), ", "))
 	}
 	t := Tuning{Cents: cents}
@@ -129,10 +135,40 @@ func Parse(s string) (Tuning, error) {
 		}
 		t.open[i] = p
 		if d := p - Standard.open[i]; d < -12 || d > 7 {
-			return Tuning{}, fmt.Errorf("tuning: %s is %+d semitones from standard on the %s string; it must lie between -12 and +7", f, d, StringAt(i))
+			return Tuning{}, fmt.Errorf("tuning: %s, note %d of six, is %+d semitones from standard; it must lie between -12 and +7", f, i+1, d)
 		}
 	}
 	return t, nil
+}
+
+// apart takes notes apart that are written without spaces, as in DADGBE; nil
+// where that is not what they are.
+func apart(fields []string) []string {
+	if len(fields) != 1 {
+		return nil
+	}
+	var list []string
+	for rest := fields[0]; rest != ""; {
+		n, after := pitch.CutNote(strings.ToUpper(rest[:1]) + rest[1:])
+		if !n.Valid() {
+			return nil
+		}
+		list, rest = append(list, n.String()), after
+	}
+	if len(list) < 4 {
+		return nil
+	}
+	return list
+}
+
+// notes tells whether all of some words are notes.
+func notes(fields []string) bool {
+	for _, f := range fields {
+		if _, err := pitch.ParseNote(f); err != nil {
+			return false
+		}
+	}
+	return len(fields) > 1
 }
 
 // parseOpen reads one open string, with its octave or nearest to usual.

@@ -3,7 +3,6 @@
 package progress
 
 import (
-	"fmt"
 	"slices"
 	"time"
 )
@@ -36,12 +35,33 @@ const (
 	dueAfter    = 7 * 24 * time.Hour
 )
 
+// AdviceKind is why a part is where it is.
+type AdviceKind uint8
+
+// The kinds of advice.
+const (
+	Begin     AdviceKind = iota // not practised yet: begin at Next
+	CleanDays                   // clean at the target on N days
+	Quiet                       // not practised for N days
+	Failing                     // the last N tries were not clean, the latest at Tempo: go back to Next
+	NotClean                    // not clean yet: try Next
+	CleanOnce                   // clean at the target once: show it on another day
+	OnTheWay                    // clean at Tempo of Target: try Next
+)
+
+// Advice says why, with its numbers; tempos are beats per minute.
+type Advice struct {
+	Kind                AdviceKind
+	N                   int
+	Tempo, Target, Next float64
+}
+
 // Status is what the entries of a part say.
 type Status struct {
 	State  State
 	Clean  float64 // fastest clean tempo; 0 where there is none
 	Next   float64 // the tempo to try next
-	Why    string
+	Why    Advice
 	Last   time.Time // the last entry; zero where there is none
 	Walked float64   // clean tempo as a share of the target, 0 to 1
 }
@@ -50,7 +70,7 @@ type Status struct {
 func Read(entries []Entry, target float64, now time.Time) Status {
 	if len(entries) == 0 {
 		start := max(target*0.6, 20)
-		return Status{State: New, Next: start, Why: fmt.Sprintf("not practised yet; begin at %.0f", start)}
+		return Status{State: New, Next: start, Why: Advice{Kind: Begin, Next: start}}
 	}
 	entries = slices.Clone(entries)
 	slices.SortFunc(entries, func(a, b Entry) int { return a.At.Compare(b.At) })
@@ -83,26 +103,26 @@ func Read(entries []Entry, target float64, now time.Time) Status {
 	case len(days) >= ReadyDays:
 		s.State = Ready
 		s.Next = target
-		s.Why = fmt.Sprintf("clean at %.0f on %d days", target, len(days))
+		s.Why = Advice{Kind: CleanDays, Target: target, N: len(days)}
 	case quiet > dueAfter:
 		s.State = Due
-		s.Why = fmt.Sprintf("not practised for %d days", int(quiet.Hours()/24))
+		s.Why = Advice{Kind: Quiet, N: int(quiet.Hours() / 24)}
 	case tries >= StuckTries:
 		s.State = Stuck
 		s.Next = max(min(s.Clean, last.Tempo-2*StepUp), 20)
 		if s.Clean == 0 {
 			s.Next = max(last.Tempo-2*StepUp, 20)
 		}
-		s.Why = fmt.Sprintf("the last %d tries were not clean, the latest at %.0f; go back to %.0f or take an easier version", tries, last.Tempo, s.Next)
+		s.Why = Advice{Kind: Failing, N: tries, Tempo: last.Tempo, Next: s.Next}
 	case s.Clean == 0:
 		s.State = Growing
-		s.Why = fmt.Sprintf("not clean yet; try %.0f", s.Next)
+		s.Why = Advice{Kind: NotClean, Next: s.Next}
 	case s.Clean >= target:
 		s.State = Growing
-		s.Why = fmt.Sprintf("clean at %.0f once; show it on another day", target)
+		s.Why = Advice{Kind: CleanOnce, Target: target}
 	default:
 		s.State = Growing
-		s.Why = fmt.Sprintf("clean at %.0f of %.0f; try %.0f", s.Clean, target, s.Next)
+		s.Why = Advice{Kind: OnTheWay, Tempo: s.Clean, Target: target, Next: s.Next}
 	}
 	return s
 }

@@ -290,7 +290,7 @@ func (p *parser) finish() {
 	s := p.sheet.Song
 	if p.order.text == "" {
 		for i := range s.Parts {
-			s.Order = append(s.Order, song.Step{Part: i, Times: 1})
+			s.Order = append(s.Order, song.Leg{Part: i, Times: 1})
 		}
 		return
 	}
@@ -326,7 +326,7 @@ func (p *parser) finish() {
 			p.errorf(p.order.line, column+lead, fmt.Sprintf("repeat it 1 to %d times", MaxTimes), "a part cannot be repeated that many times")
 			failed = true
 		default:
-			s.Order = append(s.Order, song.Step{Part: index, Times: times})
+			s.Order = append(s.Order, song.Leg{Part: index, Times: times})
 			text := s.Parts[index].Name
 			if times > 1 {
 				text += " x" + strconv.Itoa(times)

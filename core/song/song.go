@@ -20,13 +20,13 @@ type Song struct {
 	Tuning neck.Tuning
 	Capo   int
 	Parts  []Part
-	// Order is the roadmap. It names every step that is played and is only
+	// Order is the roadmap. It names every leg of the way and is only
 	// empty where there are no parts.
-	Order []Step
+	Order []Leg
 }
 
-// Step is one entry of the roadmap.
-type Step struct {
+// Leg is one entry of the roadmap.
+type Leg struct {
 	Part  int // index into Song.Parts
 	Times int // at least 1
 }

@@ -36,7 +36,7 @@ func TestCountSyllables(t *testing.T) {
 		assert.Equal(t, want, four.Syllable(at, ByBeat), at)
 	}
 	for at, want := range map[pitch.Frac][2]string{
-		f(0, 1): {"1", "1"}, f(1, 8): {"trip", "2"}, f(2, 8): {"let", "3"}, f(3, 8): {"2", "4"}, f(5, 8): {"let", "6"}, f(7, 16): {"·", "&"},
+		f(0, 1): {"1", "1"}, f(1, 8): {"trip", "2"}, f(2, 8): {"let", "3"}, f(3, 8): {"2", "4"}, f(5, 8): {"let", "6"}, f(7, 16): {"ta", "&"}, f(1, 16): {"ta", "&"},
 	} {
 		assert.Equal(t, want[0], six.Syllable(at, ByBeat), at)
 		assert.Equal(t, want[1], six.Syllable(at, ByEighth), at)

@@ -50,6 +50,16 @@ func (m Meter) Beat() pitch.Frac {
 	return pitch.F(1, int64(m.Unit))
 }
 
+// Pulse is the length in which the picking hand goes down and up: a beat, but a
+// quarter where the beat is shorter, so that seven eighths are not seven
+// down-strokes.
+func (m Meter) Pulse() pitch.Frac {
+	if beat := m.Beat(); !beat.Less(pitch.F(1, 4)) {
+		return beat
+	}
+	return pitch.F(1, 4)
+}
+
 // Feel is how a beat is divided in two: the share of it that the first eighth
 // takes, in percent. 50 is straight. The zero Feel is straight too.
 type Feel struct{ Share float64 }
@@ -138,7 +148,8 @@ var within = map[pitch.Frac]string{
 }
 
 // Syllable is what is counted at a time in the bar: "1", "&", "e", "a",
-// "trip", "let". Times that lie between the syllables are a "·".
+// "trip", "let", and in compound time "ta" for the sixteenths between. Times
+// that lie between the syllables are a "·".
 func (m Meter) Syllable(at pitch.Frac, style Counting) string {
 	beat := m.Beat()
 	if style == ByEighth && m.Compound() {
@@ -149,6 +160,9 @@ func (m Meter) Syllable(at pitch.Frac, style Counting) string {
 	in := pos.Sub(pitch.Whole(n))
 	if in.Num() == 0 {
 		return strconv.FormatInt(n+1, 10)
+	}
+	if m.Compound() && beat != pitch.F(1, 8) && in.Mul(pitch.Whole(6)).Den() == 1 && in.Mul(pitch.Whole(6)).Num()%2 == 1 {
+		return "ta"
 	}
 	if s, ok := within[in]; ok {
 		return s

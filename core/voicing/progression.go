@@ -9,7 +9,7 @@ import (
 	"valleyside/core/grade"
 	"valleyside/core/hand"
 	"valleyside/core/neck"
-	"valleyside/core/pitch"
+	"valleyside/core/path"
 )
 
 // Chosen is a chord of a progression with its voicing, and the change that
@@ -42,33 +42,129 @@ type Slot struct {
 
 // weighed is how many voicings of each chord a progression chooses among: the
 // best by themselves. The choice among them is exact.
-const weighed = 40
+const weighed = 24
 
-// Progression chooses voicings for chords together: of all sequences the one
-// of least work, for holding the shapes, for the changes in the time that each
-// chord has, and for what is lost of the harmony. Chords for which nothing can
-// be played come out with Silent.
+// Progression chooses voicings for chords together: of all choices the one of
+// least work, for holding the shapes, for the changes in the time that each
+// chord has, for what is lost of the harmony, and for a register and a texture
+// that hold. The same chord is the same shape wherever it stands. Chords for
+// which nothing can be played come out with hand.Lifted.
 func (b *Book) Progression(slots []Slot, cfg Config) []Chosen {
 	cfg = cfg.usual()
-	lists := make([][]Voicing, len(slots))
-	for i, s := range slots {
-		lists[i] = b.choices(s, cfg)
-	}
-	path := cheapest(slots, lists, cfg.Player)
+	p := newProgression(b, slots, cfg)
+	picked, _ := p.graph.Solve()
 	chosen := make([]Chosen, len(slots))
 	for i, s := range slots {
 		f := finder{chord: s.Chord, cfg: cfg}
-		v := lists[i][path[i]]
+		v := p.lists[p.node[i]][picked[p.node[i]]]
 		f.describe(&v)
 		chosen[i] = Chosen{Chord: s.Chord, Voicing: v, Change: Change{Ease: 1}}
 		if i > 0 {
 			chosen[i].Change = changeTo(&chosen[i-1].Voicing, &chosen[i].Voicing, s, slots[i-1], cfg)
 		}
 		if cfg.Max > 0 {
-			chosen[i].Others = others(slots, lists, path, i, f, cfg)
+			chosen[i].Others = p.others(picked, p.node[i], f)
 		}
 	}
 	return chosen
+}
+
+// progression is a graph of chords with a node for each that differs.
+type progression struct {
+	cfg   Config
+	graph path.Graph
+	node  []int       // by slot
+	lists [][]Voicing // by node
+	stops [][]Stop
+}
+
+func newProgression(b *Book, slots []Slot, cfg Config) *progression {
+	p := &progression{cfg: cfg, node: make([]int, len(slots))}
+	type key struct {
+		chord string
+		pin   neck.Frets
+	}
+	known := map[key]int{}
+	for i, s := range slots {
+		k := key{s.Chord.Canonical(), s.Pin}
+		n, ok := known[k]
+		if !ok {
+			list := b.choices(s, cfg)
+			stops := make([]Stop, len(list))
+			own := make([]float64, len(list))
+			for j := range list {
+				stops[j] = StopOf(&list[j])
+			}
+			n = p.graph.Node(own)
+			known[k] = n
+			p.lists, p.stops = append(p.lists, list), append(p.stops, stops)
+		}
+		p.node[i] = n
+		for j := range p.lists[n] {
+			cost := p.stops[n][j].Taste
+			if i == 0 {
+				cost += grade.Work(p.stops[n][j].Hold)
+			}
+			p.graph.Add(n, j, cost)
+		}
+		if i > 0 {
+			from, to := p.stops[p.node[i-1]], p.stops[n]
+			gap := grade.Over(slots[i-1].Seconds)
+			p.graph.Link(p.node[i-1], n, 1, func(k int, row []float64) {
+				for j := range to {
+					row[j] = from[k].To(&to[j], gap, cfg.In.Neck, cfg.Player.Picking)
+				}
+			})
+		}
+	}
+	return p
+}
+
+// others lists the next best voicings of one chord, the rest staying.
+func (p *progression) others(picked []int, node int, f finder) []Voicing {
+	states := slices.Clone(picked)
+	order := make([]int, len(p.lists[node]))
+	cost := make([]float64, len(order))
+	for j := range order {
+		states[node] = j
+		order[j], cost[j] = j, p.graph.Total(states)
+	}
+	slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(cost[a], cost[b]) })
+	var list []Voicing
+	for _, j := range order {
+		if j != picked[node] && len(list) < p.cfg.Max {
+			v := p.lists[node][j]
+			f.describe(&v)
+			list = append(list, v)
+		}
+	}
+	return list
+}
+
+// Stop is a voicing with what going to it or from it costs.
+type Stop struct {
+	Grip  hand.Grip
+	Base  int
+	Hold  float64
+	Taste float64
+	Voice grade.Voice
+}
+
+// StopOf is the stop of a voicing.
+func StopOf(v *Voicing) Stop {
+	return Stop{v.Grip(), v.Base(), v.Hold, v.Taste() + grade.Place(v.Base()),
+		grade.Voice{Strings: int8(v.Sounding()), Low: int16(v.low), High: int16(v.high)}}
+}
+
+// To is what it costs to go on to the next stop in a gap of time, its own taste
+// left out.
+func (s *Stop) To(next *Stop, gap grade.Gap, n neck.Neck, way hand.Picking) float64 {
+	c := s.Grip.To(&next.Grip)
+	mm := 0.0
+	if s.Base > 0 && next.Base > 0 { // a shape without fingers leaves the hand free
+		mm = n.Along(s.Base, next.Base)
+	}
+	return grade.Work(next.Hold+gap.Total(mm, grade.Placing(c), grade.Strings(c, way))) + grade.Way(mm) + grade.Leap(s.Voice, next.Voice)
 }
 
 // Choices lists the voicings of a chord that are least work by themselves, what
@@ -90,38 +186,44 @@ func (b *Book) Choices(c chord.Chord, cfg Config, most int) []Voicing {
 // choices lists what a slot chooses among. The list is the book's own: it is
 // read, not changed.
 func (b *Book) choices(s Slot, cfg Config) []Voicing {
-	cfg.Max, cfg.Dominated = 0, false // what is shown does not change what there is
-	key := choiceKey{s.Chord.Symbol + " " + s.Chord.Canonical(), s.Pin, cfg}
-	b.mu.Lock()
-	list, ok := b.chosen[key]
-	b.mu.Unlock()
-	if !ok {
-		list = b.weigh(s, cfg)
-		b.mu.Lock()
-		if b.chosen == nil || len(b.chosen) >= mostRemembered {
-			b.chosen = map[choiceKey][]Voicing{}
-		}
-		b.chosen[key] = list
-		b.mu.Unlock()
-	}
-	return list
-}
-
-// weigh works out choices.
-func (b *Book) weigh(s Slot, cfg Config) []Voicing {
 	f := finder{chord: s.Chord, cfg: cfg}
 	if s.Pin != neck.NoFrets {
 		if v, ok := f.measure(s.Pin, All); ok {
 			return []Voicing{v}
 		}
 	}
-	list := f.candidates(b, false)
-	if len(list) == 0 { // nothing of this school, or not in this region
-		f.cfg.School, f.cfg.Low, f.cfg.High = All, 0, 0
-		list = f.candidates(b, false)
+	cfg.Max, cfg.Dominated = 0, false // what is shown does not change what there is
+	key := listKey{s.Chord.Symbol + " " + s.Chord.Canonical(), cfg}
+	b.mu.Lock()
+	list, ok := b.lists[key]
+	b.mu.Unlock()
+	if ok {
+		return list
+	}
+	list = b.weigh(f)
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	if b.lists == nil || len(b.lists) >= mostRemembered {
+		b.lists = map[listKey][]Voicing{}
+	}
+	b.lists[key] = list
+	return list
+}
+
+// weigh works out choices: those of the school, or, where it has none there,
+// any.
+func (b *Book) weigh(f finder) []Voicing {
+	list := f.choices(b)
+	if len(list) == 0 && f.cfg.School != All {
+		f.cfg.School = All
+		list = f.choices(b)
 	}
 	if len(list) == 0 {
-		return []Voicing{{Fingering: hand.Silent}}
+		f.cfg.Low, f.cfg.High = 0, 0
+		list = f.choices(b)
+	}
+	if len(list) == 0 {
+		return []Voicing{{Fingering: hand.Lifted}}
 	}
 	order := make([]int, len(list))
 	cost := make([]float64, len(list))
@@ -136,244 +238,80 @@ func (b *Book) weigh(s Slot, cfg Config) []Voicing {
 	return best
 }
 
+// choices lists the candidates that a progression may use: where a chord is to
+// sound whole, no scrap of it, and on its own bass.
+func (f *finder) choices(b *Book) []Voicing {
+	if f.cfg.School != All && f.cfg.School != Open {
+		return f.candidates(b)
+	}
+	list := f.full(b)
+	least := 4
+	if f.cfg.High > 0 || len(f.chord.Tones) < 3 {
+		least = 3
+	}
+	bass := f.chord.Lowest().Class()
+	kept := list[:0]
+	for _, v := range list {
+		if v.Role != Shown && v.School == Few {
+			v.School = All
+		}
+		onBass := v.low.Class() == bass || f.cfg.High > 0 && !f.chord.Bass.Valid()
+		if f.inRegion(&v) && onBass && v.Sounding() >= least {
+			kept = append(kept, v)
+		}
+	}
+	return kept
+}
+
 // cost is the work of a voicing by itself.
-func (v *Voicing) cost() float64 { return grade.Work(v.Hold) + v.Taste() + place(v.Fingering) }
+func (v *Voicing) cost() float64 {
+	return grade.Work(v.Hold) + v.Taste() + grade.Place(v.Base())
+}
+
+// What speaks against a voicing beside the work. Held by the progressions of
+// docs/judgement.md.
+const (
+	harmonyWeight = 3.0  // the work that is worth a whole chord
+	thinner       = 0.3  // one string less than five, where a chord is to sound full
+	unusual       = 0.55 // a shape that nobody is shown
+	alsoUsual     = 0.25 // another form than the first
+	inside        = 0.2  // a silent string between sounding ones
+	turned        = 0.15 // few strings that do not stand on the root
+)
 
 // Taste is what speaks against a voicing beside the work: what is lost of the
-// harmony, and of the sound where the school means to keep it full.
+// harmony, and of the sound and the custom where a chord is to sound full.
 func (v *Voicing) Taste() float64 {
-	taste := harmonyWeight * (1 - v.Fidelity)
-	if v.School == Open || v.School == All {
-		taste += thinner * float64(max(5-v.Sounding(), 0))
+	taste := harmonyWeight*(1-v.Fidelity) + inside*float64(v.Inside())
+	switch {
+	case v.Role == Shown:
+		return taste
+	case v.Role == AlsoUsual:
+		return taste + alsoUsual
+	case v.School == Open || v.School == All:
+		return taste + unusual + thinner*math.Max(float64(5-v.Sounding()), 0)
 	}
 	return taste
 }
 
-// harmonyWeight is the work that is worth a whole chord, thinner what is worth
-// one more string.
-const (
-	harmonyWeight = 3
-	thinner       = 0.08
-)
-
-// place is the taste against a place of the hand, as in ease.
-func place(g hand.Fingering) float64 {
-	base := float64(g.Base())
-	high := max(base-7, 0)
-	return 0.02*base + 0.006*high*high
-}
-
-// stop is a voicing with what a step to or from it needs.
-type stop struct {
-	grip  hand.Grip
-	base  int
-	hold  float64
-	taste float64
-}
-
-func stopOf(v *Voicing) stop {
-	return stop{v.Grip(), v.Base(), v.Hold, v.Taste() + place(v.Fingering)}
-}
-
-// step is the work of going from one voicing to the next in a gap of time.
-func step(from, to *stop, gap grade.Gap, n neck.Neck, school hand.School) float64 {
-	c := from.grip.To(&to.grip)
-	mm := 0.0
-	if from.base > 0 && to.base > 0 { // a shape without fingers leaves the hand free
-		mm = n.Along(from.base, to.base)
-	}
-	return grade.Work(to.hold+gap.Total(mm, grade.Placing(c), grade.Strings(c, school))) + to.taste + mm/400
-}
-
-// shift is how far the hand moves; a shape without fingers leaves it free.
-func shift(from, to *Voicing, n neck.Neck) float64 {
-	a, b := from.Base(), to.Base()
-	if a == 0 || b == 0 {
-		return 0
-	}
-	return n.Along(a, b)
-}
-
-// cheapest finds the path of least work through the choices of all slots.
-func cheapest(slots []Slot, lists [][]Voicing, p hand.Player) []int {
-	if len(lists) == 0 {
-		return nil
-	}
-	n := p.Neck()
-	cost := make([]float64, len(lists[0]))
-	for i := range lists[0] {
-		cost[i] = lists[0][i].cost()
-	}
-	back := make([][]int, len(lists))
-	stops := map[*Voicing][]stop{} // of a list, by its first voicing
-	of := func(list []Voicing) []stop {
-		if stops[&list[0]] == nil {
-			for i := range list {
-				stops[&list[0]] = append(stops[&list[0]], stopOf(&list[i]))
-			}
-		}
-		return stops[&list[0]]
-	}
-	for k := 1; k < len(lists); k++ {
-		before, after, gap := of(lists[k-1]), of(lists[k]), grade.Over(slots[k-1].Seconds)
-		next := make([]float64, len(lists[k]))
-		back[k] = make([]int, len(lists[k]))
-		for j := range lists[k] {
-			next[j] = math.Inf(1)
-			for i := range lists[k-1] {
-				if cost[i] >= next[j] {
-					continue // a step costs at least nothing
-				}
-				if c := cost[i] + step(&before[i], &after[j], gap, n, p.Picking); c < next[j] {
-					next[j], back[k][j] = c, i
-				}
-			}
-		}
-		cost = next
-	}
-	path := make([]int, len(lists))
-	best := 0
-	for i := range cost {
-		if cost[i] < cost[best] {
-			best = i
-		}
-	}
-	for k := len(lists) - 1; k >= 0; k-- {
-		path[k] = best
-		if k > 0 {
-			best = back[k][best]
-		}
-	}
-	return path
-}
-
 // changeTo describes the change to a chord.
 func changeTo(from, to *Voicing, s, before Slot, cfg Config) Change {
-	n := cfg.Player.Neck()
-	c := Change{Shift: shift(from, to, n), Seconds: before.Seconds}
+	c := Change{Seconds: before.Seconds}
+	if a, b := from.Base(), to.Base(); a > 0 && b > 0 { // a shape without fingers leaves the hand free
+		c.Shift = cfg.In.Along(a, b)
+	}
 	c.Anchors, c.Guides = hand.Anchors(from.Fingering, to.Fingering)
 	between := hand.Between(from.Fingering, to.Fingering)
 	c.Ease = 1 / (1 + grade.Over(before.Seconds).Total(c.Shift, grade.Placing(between), grade.Strings(between, cfg.Player.Picking)))
 	for i := range to.Frets {
 		if to.Frets[i] >= 0 && to.Frets[i] == from.Frets[i] {
-			class := cfg.Tuning.Pitch(neck.StringAt(i), int(to.Frets[i])).Class()
+			class := cfg.In.Pitch(neck.StringAt(i), int(to.Frets[i])).Class()
 			for _, t := range s.Chord.Tones {
-				if t.Note.Class() == class {
+				if t.Class() == class {
 					c.Common = append(c.Common, t.Note.String())
 				}
 			}
 		}
 	}
 	return c
-}
-
-// others lists the next best voicings of one chord between neighbours that
-// stay as they are.
-func others(slots []Slot, lists [][]Voicing, path []int, i int, f finder, cfg Config) []Voicing {
-	n := cfg.Player.Neck()
-	cost := make([]float64, len(lists[i]))
-	order := make([]int, len(lists[i]))
-	for j := range lists[i] {
-		order[j] = j
-		here := stopOf(&lists[i][j])
-		if i > 0 {
-			before := stopOf(&lists[i-1][path[i-1]])
-			cost[j] += step(&before, &here, grade.Over(slots[i-1].Seconds), n, cfg.Player.Picking)
-		} else {
-			cost[j] += lists[i][j].cost()
-		}
-		if i+1 < len(lists) {
-			after := stopOf(&lists[i+1][path[i+1]])
-			cost[j] += step(&here, &after, grade.Over(slots[i].Seconds), n, cfg.Player.Picking)
-		}
-	}
-	slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(cost[a], cost[b]) })
-	var list []Voicing
-	for _, j := range order {
-		if j != path[i] && len(list) < cfg.Max {
-			v := lists[i][j]
-			f.describe(&v)
-			list = append(list, v)
-		}
-	}
-	return list
-}
-
-// Capo is a place for the capo and what a progression takes there.
-type Capo struct {
-	Fret   int
-	Shapes []chord.Chord // as they are fingered, seen from the capo
-	Key    string        // of the shapes, empty where none is given
-	Barres int
-	New    int     // shapes that the player has not learnt yet
-	Ease   float64 // mean of the shapes
-	Work   float64
-}
-
-// needsBarre tells whether a shape cannot be held without a finger across
-// several strings.
-func needsBarre(frets neck.Frets, p hand.Player) bool {
-	p.NoBarre = true
-	return len(p.Fingerings(frets)) == 0
-}
-
-// capoTaste is what speaks against each fret that the capo goes up: the sound
-// gets thinner.
-const capoTaste = 0.15
-
-// usualCapo is the highest fret that a capo is put at.
-const usualCapo = 9
-
-// Capos weighs all places for a capo: fewest barres, then fewest new shapes,
-// then least work. The chords are those that sound.
-func (b *Book) Capos(chords []chord.Chord, cfg Config) []Capo {
-	cfg = cfg.usual()
-	var list []Capo
-	for fret := 0; fret <= usualCapo; fret++ {
-		at := Capo{Fret: fret, Work: capoTaste * float64(fret)}
-		open := cfg
-		open.Player.Capo = fret
-		known := map[string][]Voicing{}
-		for _, c := range chords {
-			shape := c.Transposed(-fret, shapeKey(cfg.Key, fret))
-			at.Shapes = append(at.Shapes, shape)
-			key := shape.Canonical()
-			best, seen := known[key]
-			if !seen {
-				best = b.Usual(shape, cfg.Tuning, open.Player, 1)
-				known[key] = best
-			}
-			if len(best) == 0 {
-				at.Work += 3
-				continue
-			}
-			v := best[0]
-			at.Work += v.cost()
-			at.Ease += v.Ease / float64(len(chords))
-			if !seen {
-				if needsBarre(v.Frets, open.Player) {
-					at.Barres++
-				}
-				if cfg.Player.New&grade.ShapeSkills(v.Fingering) != 0 {
-					at.New++
-				}
-			}
-		}
-		if cfg.Key.Valid() {
-			at.Key = shapeKey(cfg.Key, fret).String()
-		}
-		list = append(list, at)
-	}
-	slices.SortStableFunc(list, func(a, b Capo) int {
-		return cmp.Or(cmp.Compare(a.Barres, b.Barres), cmp.Compare(a.New, b.New), cmp.Compare(a.Work, b.Work))
-	})
-	return list
-}
-
-// shapeKey is the key of the shapes below a capo.
-func shapeKey(k pitch.Key, fret int) pitch.Key {
-	if !k.Valid() {
-		return k
-	}
-	return k.Transposed(-fret)
 }

@@ -21,7 +21,7 @@ func (f *finder) letter() []Voicing {
 				shapes = append(shapes, f.lay(s, fret, 2, 0, 12), f.lay(s, fret, 1, 0))
 			}
 			for _, frets := range shapes {
-				if v, ok := f.measure(frets, Letter); ok && frets != neck.NoFrets {
+				if v, ok := f.measure(frets, Letter); ok {
 					v.Circle = int(s)
 					list = append(list, v)
 				}
@@ -34,8 +34,8 @@ func (f *finder) letter() []Voicing {
 // roots lists where a string has the chord's root.
 func (f *finder) roots(s neck.String) []int {
 	var frets []int
-	for fret := 0; fret <= min(highest, f.cfg.Player.Neck().LastFret()); fret++ {
-		if f.cfg.Tuning.Pitch(s, fret).Class() == f.chord.Root.Class() {
+	for fret := 0; fret <= min(highest, f.cfg.In.LastFret()); fret++ {
+		if f.cfg.In.Pitch(s, fret).Class() == f.chord.Root.Class() {
 			frets = append(frets, fret)
 		}
 	}
@@ -46,14 +46,14 @@ func (f *finder) roots(s neck.String) []int {
 // own; NoFrets where one does not lie on the neck.
 func (f *finder) lay(s neck.String, fret, gap int, intervals ...int) neck.Frets {
 	frets := neck.NoFrets
-	root := f.cfg.Tuning.Pitch(s, fret)
-	last := min(highest+2, f.cfg.Player.Neck().LastFret())
+	root := f.cfg.In.Pitch(s, fret)
+	last := min(highest+2, f.cfg.In.LastFret())
 	for i, above := range intervals {
 		at := s - neck.String(i*gap)
 		if at < 1 {
 			return neck.NoFrets
 		}
-		n := f.cfg.Tuning.Fret(at, root+pitch.Pitch(above))
+		n := f.cfg.In.Fret(at, root+pitch.Pitch(above))
 		if n < 0 || n > last {
 			return neck.NoFrets
 		}
@@ -66,18 +66,13 @@ func (f *finder) lay(s neck.String, fret, gap int, intervals ...int) neck.Frets 
 // chord that has no third gives what stands in its place.
 func (f *finder) third() []Voicing {
 	var list []Voicing
-	var thirds []int
-	for _, t := range f.chord.Tones {
-		switch t.Degree {
-		case "3", "b3", "4", "2":
-			thirds = append(thirds, t.Semitones)
-		}
-	}
 	for s := neck.String(neck.Strings); s >= 2; s-- {
 		for _, fret := range f.roots(s) {
-			for _, third := range thirds {
-				frets := f.lay(s, fret, 1, 0, third)
-				if v, ok := f.measure(frets, Third); ok && frets != neck.NoFrets {
+			for _, t := range f.chord.Tones {
+				if !t.Degree.IsThird() {
+					continue
+				}
+				if v, ok := f.measure(f.lay(s, fret, 1, 0, t.Degree.Semitones()), Third); ok {
 					list = append(list, v)
 				}
 			}

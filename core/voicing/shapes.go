@@ -2,7 +2,6 @@ package voicing
 
 import (
 	"cmp"
-	"math/bits"
 	"slices"
 	"sync"
 
@@ -10,6 +9,7 @@ import (
 	"valleyside/core/grade"
 	"valleyside/core/hand"
 	"valleyside/core/neck"
+	"valleyside/core/pitch"
 )
 
 // highest is the highest fret of a voicing, counted from the capo.
@@ -19,34 +19,37 @@ const highest = 15
 // ones.
 const mostInside = 1
 
+// openUpTo is the highest fret beside which a string may sound open, but for
+// drones: beyond it the two do not blend.
+const openUpTo = 5
+
 // shape is a full voicing: of the tones of a chord and its bass, with no other
 // note.
 type shape struct {
 	hand.Fingering
 	hold    float64
-	classes uint16
-	bass    int // the pitch class that sounds lowest
+	classes pitch.Set
+	bass    pitch.Class // what sounds lowest
 }
 
 // Book remembers the shapes of chords. The zero Book is empty and ready; it
 // may be used by several goroutines.
 type Book struct {
-	mu     sync.Mutex
-	known  map[bookKey][]shape
-	chosen map[choiceKey][]Voicing
+	mu    sync.Mutex
+	known map[bookKey][]shape
+	lists map[listKey][]Voicing
 }
 
-// choiceKey is what the choices for a chord depend on.
-type choiceKey struct {
+// listKey is what the candidates for a chord depend on.
+type listKey struct {
 	chord string
-	pin   neck.Frets
 	cfg   Config
 }
 
 type bookKey struct {
 	degrees string // of the chord, with its root and bass
 	tuning  neck.Tuning
-	player  hand.Player
+	at      hand.At
 	kind    kind
 }
 
@@ -57,6 +60,7 @@ type kind uint8
 const (
 	whole  kind = iota // all of them
 	rooted             // those with their root
+	few                // those of three or four strings, with their root
 	usual              // those on their bass that miss nothing but a plain fifth of four tones
 )
 
@@ -64,16 +68,17 @@ const (
 const mostRemembered = 256
 
 // shapes lists the full voicings of a chord.
-func (b *Book) shapes(c chord.Chord, t neck.Tuning, p hand.Player, k kind) []shape {
+func (b *Book) shapes(c chord.Chord, in neck.Instrument, p hand.Player, k kind) []shape {
 	p.LeftHanded, p.NotesPerSecond, p.Picking = false, 0, "" // none of these changes a shape
-	key := bookKey{c.Canonical(), t, p, k}
+	at := p.At(in.Neck)
+	key := bookKey{c.Canonical(), in.Tuning, at, k}
 	b.mu.Lock()
 	found, ok := b.known[key]
 	b.mu.Unlock()
 	if ok {
 		return found
 	}
-	found = enumerate(c, t, p.Usual(), k)
+	found = enumerate(c, in, at, k)
 	if k == usual {
 		byUse(c, found)
 	}
@@ -87,23 +92,25 @@ func (b *Book) shapes(c chord.Chord, t neck.Tuning, p hand.Player, k kind) []sha
 }
 
 // enumerate lists every full voicing that a player can hold: at least three
-// strings (two of a power chord), frets up to highest, at most one string
-// silent between sounding ones and a finger next to it, every tone there but those that a chord can do
-// without: a plain fifth; the root of a seventh chord, which the bass may play;
-// and of richer chords as many tensions below the topmost as there are beyond
-// a seventh chord. Those of a kind are fewer.
-func enumerate(c chord.Chord, t neck.Tuning, p hand.Player, k kind) []shape {
-	s := search{tuning: t, player: p, neck: p.Neck(), bass: -1}
-	root := c.Root.Class()
+// strings (two of a power chord), frets up to highest, no string open beside a
+// fret above openUpTo, at most one string silent between sounding ones and a
+// finger next to it, every tone there but those that a chord can do without: a
+// plain fifth; the root of a seventh chord, which the bass may play; and of
+// richer chords as many tensions below the topmost as there are beyond a
+// seventh chord. Those of a kind are fewer.
+func enumerate(c chord.Chord, in neck.Instrument, p hand.At, k kind) []shape {
+	s := search{in: in, player: p, bass: -1, most: neck.Strings}
 	for _, tone := range c.Tones {
-		bit := uint16(1) << ((root + tone.Semitones) % 12)
-		s.wanted |= bit
-		if !spare(c, tone) || k == rooted && tone.Degree == "1" || k == usual && (tone.Degree != "5" || len(c.Tones) < 4) {
-			s.needed |= bit
+		s.wanted = s.wanted.With(tone.Class())
+		if !spare(c, tone) || k != whole && tone.Degree.Number == 1 || k == usual && (tone.Degree.Number != 5 || len(c.Tones) < 4) {
+			s.needed = s.needed.With(tone.Class())
 		}
 	}
-	if k == usual {
+	switch k {
+	case usual:
 		s.bass = c.Lowest().Class()
+	case few:
+		s.most = fewStrings
 	}
 	s.mostLost = max(len(c.Tones)-3, 1)
 	if len(c.Tones) < 3 {
@@ -112,23 +119,25 @@ func enumerate(c chord.Chord, t neck.Tuning, p hand.Player, k kind) []shape {
 	}
 	s.tones = s.wanted
 	if c.Bass.Valid() {
-		s.wanted |= 1 << c.Bass.Class()
+		s.wanted = s.wanted.With(c.Bass.Class())
 	}
 	s.strings, s.fingers = min(3, len(c.Tones)), 4
 	if p.Thumb {
 		s.fingers++
 	}
 	for i := range neck.Strings {
-		for fret := 0; fret <= min(highest, s.neck.LastFret()); fret++ {
-			if s.wanted&(1<<t.Pitch(neck.StringAt(i), fret).Class()) != 0 {
+		open := in.Pitch(neck.StringAt(i), 0).Class()
+		for fret := 0; fret <= min(highest, in.LastFret()); fret++ {
+			if s.wanted.Has(open.Up(fret)) {
 				s.frets[i] = append(s.frets[i], int8(fret))
+				s.sounds[i] = append(s.sounds[i], open.Up(fret))
 			}
 		}
 	}
 	// How far up a hand that lies at a fret can get.
 	for low := range s.reach {
 		s.reach[low] = int8(low)
-		for s.reach[low] < neck.MaxFret && s.neck.Along(low, int(s.reach[low])+1) <= p.Reach {
+		for s.reach[low] < neck.MaxFret && in.Along(low, int(s.reach[low])+1) <= p.Reach {
 			s.reach[low]++
 		}
 	}
@@ -138,39 +147,42 @@ func enumerate(c chord.Chord, t neck.Tuning, p hand.Player, k kind) []shape {
 
 // spare tells whether a chord can do without a tone.
 func spare(c chord.Chord, t chord.Tone) bool {
-	switch t.Degree {
-	case "5":
+	switch d := t.Degree; {
+	case d == chord.Degree{Number: 5}:
 		return true
-	case "1":
+	case d.Number == 1:
 		return len(c.Tones) > 3
-	case "9", "11", "b9", "#9", "#11":
+	case d.Number == 9, d == chord.Degree{Number: 11}, d == chord.Degree{Number: 11, Alter: 1}:
 		return len(c.Tones) > 4 && t != c.Tones[len(c.Tones)-1]
 	}
 	return false
 }
 
 type search struct {
-	tuning   neck.Tuning
-	player   hand.Player
-	neck     neck.Neck
-	wanted   uint16 // pitch classes that may sound
-	tones    uint16 // those of the chord
-	needed   uint16 // those that must
+	in       neck.Instrument
+	player   hand.At
+	wanted   pitch.Set // what may sound
+	tones    pitch.Set // the chord's
+	needed   pitch.Set // those that must
 	mostLost int
-	bass     int // the class that has to sound lowest; -1 where any may
-	strings  int // that have to sound at least
-	fingers  int // that the player has
+	bass     pitch.Class // has to sound lowest; −1 where any may
+	strings  int         // that have to sound at least
+	most     int         // and at most
+	fingers  int         // that the player has
 	frets    [neck.Strings][]int8
+	sounds   [neck.Strings][]pitch.Class // what they give
 	reach    [neck.MaxFret + 1]int8
 	found    []shape
 }
 
 // held is what is known of the strings so far.
 type held struct {
-	classes       uint16
+	classes       pitch.Set
 	sounding      int
-	open, between int // silent since the last sounding string; before it
-	low, high     int8
+	open, between int  // silent since the last sounding string; before it
+	low, high     int8 // of what the fingers of the hand stop
+	top           int8 // of all, the thumb's included
+	opened        bool
 }
 
 // extend tries everything on the strings from index i.
@@ -179,7 +191,7 @@ func (s *search) extend(i int, f neck.Frets, h held) {
 		s.consider(f, h)
 		return
 	}
-	if bits.OnesCount16(s.needed&^h.classes) > neck.Strings-i || fingers(f) > s.fingers {
+	if s.needed.Minus(h.classes).Len() > neck.Strings-i || fingers(f) > s.fingers {
 		return
 	}
 	silent := h
@@ -189,10 +201,10 @@ func (s *search) extend(i int, f neck.Frets, h held) {
 	if silent.sounding+neck.Strings-1-i >= s.strings {
 		s.extend(i+1, f, silent)
 	}
-	if h.between+h.open > mostInside {
+	if h.between+h.open > mostInside || h.sounding == s.most {
 		return
 	}
-	for _, fret := range s.frets[i] {
+	for k, fret := range s.frets[i] {
 		next := h
 		if over := s.player.Thumb && i == 0; fret > 0 && !over { // the thumb reaches from the other side
 			next.low, next.high = min(h.low, fret), max(h.high, fret)
@@ -200,7 +212,11 @@ func (s *search) extend(i int, f neck.Frets, h held) {
 				continue
 			}
 		}
-		next.classes |= 1 << s.tuning.Pitch(neck.StringAt(i), int(fret)).Class()
+		next.opened, next.top = h.opened || fret == 0, max(h.top, fret)
+		if next.opened && next.top > openUpTo {
+			continue
+		}
+		next.classes = h.classes.With(s.sounds[i][k])
 		next.sounding++
 		next.between, next.open = h.between+h.open, 0
 		g := f
@@ -211,26 +227,21 @@ func (s *search) extend(i int, f neck.Frets, h held) {
 
 // consider keeps a shape that is the chord and that the hand can hold.
 func (s *search) consider(f neck.Frets, h held) {
-	if h.sounding < s.strings || s.needed&^h.classes != 0 || !mutable(f) || fingers(f) > s.fingers {
+	if h.sounding < s.strings || !s.needed.In(h.classes) || !hand.Silenceable(f) || fingers(f) > s.fingers {
 		return
 	}
-	if bits.OnesCount16(s.tones&^h.classes) > s.mostLost {
+	if s.tones.Minus(h.classes).Len() > s.mostLost {
 		return
 	}
-	low := s.tuning.Open(1) + 2*neck.MaxFret
-	for i, fret := range f {
-		if fret >= 0 {
-			low = min(low, s.tuning.Pitch(neck.StringAt(i), int(fret)))
-		}
-	}
-	if s.bass >= 0 && low.Class() != s.bass {
+	_, low := s.in.Classes(f)
+	if s.bass >= 0 && low != s.bass {
 		return
 	}
-	g, hold, ok := grade.Easiest(f, s.player)
+	g, hold, ok := grade.Taught(f, s.player)
 	if !ok {
 		return
 	}
-	s.found = append(s.found, shape{g, hold, h.classes, low.Class()})
+	s.found = append(s.found, shape{g, hold, h.classes, low})
 }
 
 // fingers is how many fingers a shape takes at least: strings at one fret share
@@ -252,49 +263,37 @@ func fingers(f neck.Frets) int {
 	return n
 }
 
-// mutable tells whether a finger lies next to every silent string inside a
-// shape, to lean on it.
-func mutable(f neck.Frets) bool {
-	sounding := false
-	for i := range neck.Strings - 1 {
-		sounding = sounding || f[i] >= 0
-		if sounding && f[i] < 0 && f[i-1] <= 0 && f[i+1] <= 0 && slices.ContainsFunc(f[i+1:], func(fret int8) bool { return fret >= 0 }) {
-			return false
-		}
-	}
-	return true
-}
-
-// What a voicing costs beyond holding it, where a chord is to sound as usual.
+// What a voicing costs beyond holding it, where a chord is to sound as usual
+// and no usual shape is known. Held by the shapes in other tunings of
+// docs/judgement.md.
 const (
 	thinSound   = 0.18 // for each string that could sound and does not
 	mutedInside = 0.7  // a silent string between sounding ones
 	noFifth     = 0.2
 	perFret     = 0.07
-	openUpHigh  = 0.6 // open strings beside frets from the fifth up
 )
 
 // Usual lists the voicings that a player would take for a chord by its name,
-// best first: the bass lowest, nothing missing but a plain fifth, as full as
-// is easy.
-func (b *Book) Usual(c chord.Chord, t neck.Tuning, p hand.Player, most int) []Voicing {
-	shapes := b.shapes(c, t, p, usual)
-	best := make([]Voicing, min(most, len(shapes)))
-	for i := range best {
-		s := &shapes[i]
-		best[i] = Voicing{Fingering: s.Fingering, Hold: s.hold, Ease: ease(s.Fingering, s.hold), Fidelity: 1 - missesFifth(c, s.classes)}
-	}
-	return best
-}
-
-// missesFifth is what a usual voicing costs that misses the fifth.
-func missesFifth(c chord.Chord, classes uint16) float64 {
-	for _, tone := range c.Tones {
-		if classes&(1<<((c.Root.Class()+tone.Semitones)%12)) == 0 {
-			return noFifth
+// best first: the usual shapes that the hand can hold, and where there are none
+// those on their bass with nothing missing but a plain fifth, as full as is
+// easy.
+func (b *Book) Usual(c chord.Chord, in neck.Instrument, p hand.Player, most int) []Voicing {
+	var best []Voicing
+	at := p.At(in.Neck)
+	f := finder{chord: c, cfg: Config{In: in, Player: p}.usual()}
+	for _, frets := range usualShapes(c, in) {
+		if g, hold, ok := grade.Taught(frets, at); ok && len(best) < most {
+			best = append(best, f.voicing(g, All, hold))
 		}
 	}
-	return 0
+	if len(best) > 0 {
+		return best
+	}
+	shapes := b.shapes(c, in, p, usual)
+	for _, s := range shapes[:min(most, len(shapes))] {
+		best = append(best, f.voicing(s.Fingering, All, s.hold))
+	}
+	return best
 }
 
 // byUse sorts usual voicings, the best first.
@@ -305,10 +304,9 @@ func byUse(c chord.Chord, shapes []shape) {
 	}
 	list := make([]candidate, len(shapes))
 	for i, s := range shapes {
-		base := s.Base()
-		cost := s.hold + missesFifth(c, s.classes) + thinSound*float64(neck.Strings-s.Sounding()-s.Inside()) + mutedInside*float64(s.Inside()) + perFret*float64(base)
-		if base >= 5 && slices.Contains(s.Frets[:], 0) {
-			cost += openUpHigh
+		cost := s.hold + thinSound*float64(neck.Strings-s.Sounding()-s.Inside()) + mutedInside*float64(s.Inside()) + perFret*float64(s.Base())
+		if !c.Classes().In(s.classes) {
+			cost += noFifth
 		}
 		list[i] = candidate{s, cost}
 	}

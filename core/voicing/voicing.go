@@ -5,10 +5,7 @@ package voicing
 import (
 	"cmp"
 	"fmt"
-	"maps"
-	"math/bits"
 	"slices"
-	"strings"
 
 	"valleyside/core/chord"
 	"valleyside/core/grade"
@@ -25,7 +22,7 @@ const (
 	Letter School = "letter" // the power chord of its letter
 	Third  School = "third"  // root and third, no fifth
 	Drone  School = "drone"  // a moved power chord below open strings
-	Few    School = "few"    // three strings, or one finger
+	Few    School = "few"    // three or four strings
 	Open   School = "open"   // open strings and the first four frets
 	All    School = "all"    // all of these, and every other voicing
 )
@@ -48,68 +45,128 @@ func (s School) Title() string {
 	return map[School]string{Letter: "Letter only", Third: "Keep the third", Drone: "Drone", Few: "Few strings", Open: "Open shapes", All: "All"}[s]
 }
 
+// Role is what a voicing is among the others of its chord.
+type Role uint8
+
+// The roles, in the order in which a teacher looks for them.
+const (
+	Other     Role = iota
+	Shown          // the usual shape
+	Easiest        // that keeps the whole chord
+	Barreless      // the easiest without a barre
+	AlsoUsual      // another form that everybody is shown
+)
+
 // Voicing is a way to play a chord, and what it does to it.
 type Voicing struct {
 	hand.Fingering
 	School   School
-	Hold     float64      // the demand of holding it
-	Ease     float64      // 0 to 1: 1 is an open string
-	Fidelity float64      // 0 to 1: how much of the harmony remains
-	Kept     []string     // degrees that sound
-	Lost     []string     // degrees that do not
-	Doubled  []string     // degrees that sound more than once
-	Added    []pitch.Note // notes that are not the chord's
-	Is       string       // its honest name
-	Bass     pitch.Note   // what sounds lowest
-	Circle   int          // the root's string, for letter-only shapes
-	Warnings []string
-	// Dominated tells that another voicing is at least as easy and keeps at
-	// least as much.
+	Role     Role
+	Hold     float64        // the demand of holding it
+	Ease     float64        // 0 to 1: 1 is an open string
+	Fidelity float64        // 0 to 1: how much of the harmony remains
+	Kept     []chord.Degree // degrees that sound
+	Lost     []chord.Degree // degrees that do not
+	Doubled  []chord.Degree // degrees that sound more than once
+	Added    []pitch.Note   // notes that are not the chord's
+	Is       Called         // its honest name
+	Bass     pitch.Note     // what sounds lowest
+	Circle   int            // the root's string, for letter-only shapes
+	Remarks  []Remark
+	// Without are the shapes of the family: this one with strings left out at
+	// the edge, each of which is still the chord.
+	Without []neck.Frets
+	// Dominated tells that another voicing is at least as easy and as full and
+	// keeps at least as much.
 	Dominated bool
-	classes   uint16 // what sounds: bit n is the pitch class n
+	classes   pitch.Set
+	low, high pitch.Pitch
+}
+
+// Called is the honest name of a shape.
+type Called struct {
+	Name    string
+	Missing []chord.Degree // of what the name means
+	Alone   bool           // a single note
+}
+
+// RemarkKind is what a remark says.
+type RemarkKind uint8
+
+// The kinds of remarks.
+const (
+	SungTone     RemarkKind = iota // Degree is the Note that is sung
+	PlainFifth                     // its plain fifth contradicts the altered one of the chord, Degree
+	MajorThird                     // its major third contradicts the chord
+	MinorThird                     // its minor third does
+	Rootless                       // without its root, which the bass has to play
+	BassLost                       // the bass is Note, not the Named one
+	BassTurned                     // the bass is Note instead of the root Named
+	AlteredFifth                   // a plain fifth would contradict the chord: Degree stands in its place
+)
+
+// Remark is something to know of a voicing. Which fields are set depends on its
+// kind.
+type Remark struct {
+	Kind        RemarkKind
+	Chord       string
+	Degree      chord.Degree
+	Note, Named pitch.Note
 }
 
 // Config says for whom and how voicings are looked for. The zero Config looks
 // for all schools in standard tuning for a usual player.
 type Config struct {
-	Tuning neck.Tuning // counted from the capo; the zero Tuning is standard
+	In     neck.Instrument // the zero Tuning is standard
 	Player hand.Player
 	School School     // empty means All
 	Key    pitch.Key  // spells what is added
 	Sung   pitch.Note // a note that somebody else sounds; it completes the chord
-	// Low and High bound the fretted notes; a High of 0 does not.
+	// Low and High bound the frets; a High of 0 does not. Strings sound open
+	// only in a drone then, or where Low is 0.
 	Low, High int
-	// Max is how many are described; 0 describes the whole front of ease and
-	// fidelity. Dominated asks for those as well that another one beats.
+	// Max is how many are described; 0 describes all that are on the front of
+	// ease and fidelity. Dominated asks for those as well that another one beats.
 	Max       int
 	Dominated bool
 }
 
 func (c Config) usual() Config {
-	if c.Tuning == (neck.Tuning{}) {
-		c.Tuning = neck.Standard
+	if c.In.Tuning == (neck.Tuning{}) {
+		c.In.Tuning = neck.Standard
 	}
 	if c.School == "" {
 		c.School = All
 	}
 	c.Player = c.Player.Usual()
+	if c.In.Scale == 0 {
+		c.In.Scale = c.Player.Scale
+	}
 	return c
 }
 
-// Find lists the voicings of a chord, the best first: by ease and by how much
-// of the harmony remains, each given its due.
+// at is the player at the neck of the instrument.
+func (c *Config) at() hand.At { return c.Player.At(c.In.Neck) }
+
+// Find lists the voicings of a chord in the order in which a teacher looks for
+// them: the usual shape, the easiest that keeps the whole chord, one without a
+// barre, the other usual forms, then the others by ease and by how much of the
+// harmony remains, each given its due.
 func Find(c chord.Chord, cfg Config) []Voicing { return new(Book).Find(c, cfg) }
 
 // Find is like the function Find, and remembers what it has worked out.
 func (b *Book) Find(c chord.Chord, cfg Config) []Voicing {
 	cfg = cfg.usual()
 	f := finder{chord: c, cfg: cfg}
-	list := f.candidates(b, !cfg.Dominated)
+	list := f.candidates(b)
 	front(list)
 	if !cfg.Dominated {
-		list = slices.DeleteFunc(list, func(v Voicing) bool { return v.Dominated })
+		list = slices.DeleteFunc(list, func(v Voicing) bool { return v.Dominated && v.Role == Other && v.School != Letter && v.School != Third })
 	}
-	slices.SortStableFunc(list, func(a, b Voicing) int { return cmp.Compare(b.score(), a.score()) })
+	f.order(list)
+	if !cfg.Dominated {
+		list = f.families(list)
+	}
 	if cfg.Max > 0 {
 		list = list[:min(cfg.Max, len(list))]
 	}
@@ -129,8 +186,104 @@ func Describe(c chord.Chord, cfg Config, frets neck.Frets) (v Voicing, ok bool) 
 	return v, ok
 }
 
-// score weighs ease and fidelity against one another.
-func (v *Voicing) score() float64 { return v.Ease * v.Fidelity }
+// fullness is how much of the sound of a chord so many strings have.
+var fullness = [neck.Strings + 1]float64{0, 0.3, 0.55, 0.8, 0.92, 1, 1}
+
+// score weighs ease, fidelity and fullness against one another.
+func (v *Voicing) score() float64 { return v.Ease * v.Fidelity * fullness[v.Sounding()] }
+
+// order puts voicings in the order in which a teacher looks for them.
+func (f *finder) order(list []Voicing) {
+	rank := func(v *Voicing) int {
+		if v.Role != Other {
+			return int(v.Role)
+		}
+		return int(AlsoUsual) + 1
+	}
+	slices.SortStableFunc(list, func(a, b Voicing) int {
+		return cmp.Or(cmp.Compare(rank(&a), rank(&b)), cmp.Compare(b.score(), a.score()))
+	})
+	if f.cfg.School != All || f.cfg.Max == 0 {
+		return
+	}
+	// The short list has one of each kind: the three thinnest strings, the
+	// letter on string 6 and on string 5, the two notes for high gain.
+	at := 0
+	for at < len(list) && list[at].Role != Other {
+		at++
+	}
+	for _, kind := range []func(*Voicing) bool{
+		func(v *Voicing) bool { return v.School == Few && v.Lowest() == 3 && v.Highest() == 1 },
+		func(v *Voicing) bool { return v.School == Letter && v.Circle == 6 },
+		func(v *Voicing) bool { return v.School == Letter && v.Circle == 5 },
+		func(v *Voicing) bool { return v.School == Third },
+	} {
+		for i := at; i < len(list); i++ {
+			if kind(&list[i]) {
+				v := list[i]
+				copy(list[at+1:i+1], list[at:i])
+				list[at] = v
+				at++
+				break
+			}
+		}
+	}
+}
+
+// families makes one of shapes that differ only by strings left out at the
+// edge: the fuller one stays, or the one with a role, and names the others.
+func (f *finder) families(list []Voicing) []Voicing {
+	var kept []Voicing
+	for _, v := range list {
+		of := -1
+		for i := range kept {
+			if kept[i].School == v.School || v.School == Few && kept[i].Role != Other {
+				if within(v.Frets, kept[i].Frets) {
+					of = i
+					break
+				}
+			}
+		}
+		if of < 0 || f.cfg.School == Few || v.School == Few && v.Lowest() == 3 {
+			kept = append(kept, v)
+			continue
+		}
+		kept[of].Without = append(kept[of].Without, v.Frets)
+	}
+	return kept
+}
+
+// within tells whether one shape is another with strings left out at the edge,
+// or with strings added there.
+func within(a, b neck.Frets) bool {
+	same, differs := 0, false
+	for i := range a {
+		switch {
+		case a[i] == b[i]:
+			if a[i] >= 0 {
+				same++
+			}
+		case a[i] >= 0 && b[i] >= 0:
+			return false
+		default:
+			differs = true
+		}
+	}
+	if same < 2 || !differs {
+		return false
+	}
+	small := a
+	if (hand.Fingering{Frets: b}).Sounding() < (hand.Fingering{Frets: a}).Sounding() {
+		small = b
+	}
+	g := hand.Fingering{Frets: small}
+	for i := range a {
+		if s := neck.StringAt(i); a[i] != b[i] && s < g.Lowest() && s > g.Highest() {
+			return false // left out inside, not at the edge
+		}
+	}
+	return true
+}
 
 // finder looks for the voicings of one chord.
 type finder struct {
@@ -139,98 +292,139 @@ type finder struct {
 }
 
 // candidates lists the voicings of the school that is asked for, not described
-// yet, each shape once. Where only their front is wanted, most of those that
-// cannot be on it are left out.
-func (f *finder) candidates(b *Book, frontOnly bool) []Voicing {
+// yet, each shape once.
+func (f *finder) candidates(b *Book) []Voicing {
 	var list []Voicing
-	easiest := map[float64]float64{} // by fidelity
 	school := f.cfg.School
-	if school == Letter || school == All {
-		list = append(list, f.letter()...)
-	}
-	if school == Third || school == All {
-		list = append(list, f.third()...)
-	}
-	if school == Drone || school == All {
-		list = append(list, f.drone()...)
-	}
-	few := len(list)
-	if school == Few || school == Open || school == All {
-		k := rooted
-		if school == Few { // without its root, somebody else has to play it
-			k = whole
+	switch school {
+	case Letter:
+		list = f.letter()
+	case Third:
+		list = f.third()
+	case Drone:
+		list = f.drone()
+	case Few:
+		for _, s := range b.shapes(f.chord, f.cfg.In, f.cfg.Player, few) {
+			if f.isFew(s.Fingering) {
+				list = append(list, f.voicing(s.Fingering, Few, s.hold))
+			}
 		}
-		shapes := b.shapes(f.chord, f.cfg.Tuning, f.cfg.Player, k)
-		if !frontOnly {
-			list = slices.Grow(list, len(shapes))
-		}
-		for _, s := range shapes {
-			of := f.schoolOf(s)
-			if school == Open && !f.isOpen(s) || school == Few && !isFew(s.Fingering) {
-				continue
-			}
-			if school != All {
-				of = school
-			}
-			v := f.voicing(s.Fingering, of, s.hold)
-			if frontOnly {
-				if v.Ease < easiest[v.Fidelity] || !f.inRegion(v.Fingering) {
-					continue
-				}
-				easiest[v.Fidelity] = v.Ease
-			}
-			list = append(list, v)
+	case Open, All:
+		list = f.full(b)
+		if school == All {
+			list = slices.Concat(list, f.letter(), f.third(), f.drone())
 		}
 	}
 	seen := map[neck.Frets]bool{}
 	kept := list[:0]
-	for i, v := range list {
-		if seen[v.Frets] || !f.inRegion(v.Fingering) {
-			continue
-		}
-		if i < few { // the full voicings differ from one another
+	for _, v := range list {
+		if !seen[v.Frets] && f.inRegion(&v) {
 			seen[v.Frets] = true
+			kept = append(kept, v)
 		}
-		kept = append(kept, v)
 	}
 	return kept
 }
 
-func (f *finder) inRegion(g hand.Fingering) bool {
+// full lists the full voicings with their roles.
+func (f *finder) full(b *Book) []Voicing {
+	var list []Voicing
+	usual := b.Usual(f.chord, f.cfg.In, f.cfg.Player, mostUsual)
+	for i, v := range usual {
+		v.Role = AlsoUsual
+		if i == 0 {
+			v.Role = Shown
+		}
+		if v.School = f.schoolOf(v.Fingering); f.cfg.School == All || v.School == Open {
+			list = append(list, v)
+		}
+	}
+	easiest, barreless := -1, -1
+	for _, s := range b.shapes(f.chord, f.cfg.In, f.cfg.Player, rooted) {
+		if slices.ContainsFunc(usual, func(u Voicing) bool { return u.Frets == s.Frets }) {
+			continue
+		}
+		of := f.schoolOf(s.Fingering)
+		if f.cfg.School == Open && of != Open {
+			continue
+		}
+		v := f.voicing(s.Fingering, of, s.hold)
+		list = append(list, v)
+		if !f.inRegion(&v) || v.Sounding() < 4 || v.Fidelity < 1 {
+			continue
+		}
+		if easiest < 0 || v.Ease > list[easiest].Ease {
+			easiest = len(list) - 1
+		}
+		if v.Build().BarreStrings == 0 && (barreless < 0 || v.score() > list[barreless].score()) {
+			barreless = len(list) - 1
+		}
+	}
+	if easiest >= 0 && (len(usual) == 0 || list[easiest].Ease > usual[0].Ease) {
+		list[easiest].Role = Easiest
+	}
+	if barreless >= 0 && barreless != easiest && len(usual) > 0 && HardBarre(usual[0].Fingering) {
+		list[barreless].Role = Barreless
+	}
+	return list
+}
+
+// mostUsual is how many usual shapes of a chord are told apart.
+const mostUsual = 4
+
+// HardBarre tells whether a fingering is what students call a barre chord: one
+// finger across four strings or more.
+func HardBarre(g hand.Fingering) bool { return g.Build().BarreStrings >= 4 }
+
+func (f *finder) inRegion(v *Voicing) bool {
 	if f.cfg.High == 0 {
 		return true
 	}
-	for _, fret := range g.Frets {
-		if fret > 0 && (int(fret) < f.cfg.Low || int(fret) > f.cfg.High) {
+	fretted := false
+	for _, fret := range v.Frets {
+		fretted = fretted || fret > 0
+		switch {
+		case fret < 0:
+		case fret == 0:
+			if f.cfg.Low > 0 && v.School != Drone {
+				return false
+			}
+		case int(fret) < f.cfg.Low || int(fret) > f.cfg.High:
 			return false
 		}
 	}
-	return true
+	return fretted || f.cfg.Low == 0
 }
 
-// isFew tells whether a full voicing is one of few strings or one finger.
-func isFew(f hand.Fingering) bool { return f.Sounding() == 3 || f.Count() <= 1 }
+// fewStrings is how many strings few are at most.
+const fewStrings = 4
+
+// isFew tells whether a full voicing is one of few strings: three or four, the
+// root lowest or an inversion of neighbouring strings, within the first nine
+// frets.
+func (f *finder) isFew(g hand.Fingering) bool {
+	_, low := f.cfg.In.Classes(g.Frets)
+	if g.Sounding() > fewStrings || g.Sounding() < min(3, len(f.chord.Tones)) || slices.Max(g.Frets[:]) > 9 {
+		return false
+	}
+	return low == f.chord.Lowest().Class() || g.Inside() == 0 && !f.chord.Bass.Valid()
+}
 
 // isOpen tells whether a full voicing is an open shape: on its bass, with an
-// open string, no fret above the fourth, none silent between, and at least four strings (all that a
-// power chord has).
-func (f *finder) isOpen(s shape) bool {
-	open := false
-	for _, fret := range s.Frets {
-		open = open || fret == 0
-		if fret > 4 {
-			return false
-		}
-	}
-	return open && s.Inside() == 0 && s.bass == f.chord.Lowest().Class() && s.Sounding() >= min(4, len(f.chord.Tones)+1)
+// open string, no fret above the fourth, none silent between, and at least four
+// strings (all that a power chord has).
+func (f *finder) isOpen(g hand.Fingering) bool {
+	_, low := f.cfg.In.Classes(g.Frets)
+	return g.Frets.Open() != 0 && slices.Max(g.Frets[:]) <= 4 && g.Inside() == 0 && low == f.chord.Lowest().Class() &&
+		g.Sounding() >= min(4, len(f.chord.Tones)+1)
 }
 
 // schoolOf is the school that a full voicing is shown under.
-func (f *finder) schoolOf(s shape) School {
+func (f *finder) schoolOf(g hand.Fingering) School {
 	switch {
-	case f.isOpen(s):
+	case f.isOpen(g):
 		return Open
-	case isFew(s.Fingering):
+	case f.isFew(g):
 		return Few
 	}
 	return All
@@ -239,106 +433,92 @@ func (f *finder) schoolOf(s shape) School {
 // voicing measures a shape.
 func (f *finder) voicing(g hand.Fingering, s School, hold float64) Voicing {
 	v := Voicing{Fingering: g, School: s, Hold: hold, Ease: ease(g, hold)}
-	v.classes = classesOf(g.Frets, f.cfg.Tuning)
-	v.Fidelity = f.fidelity(v.classes, f.lowest(g))
+	var low pitch.Class
+	v.classes, low = f.cfg.In.Classes(g.Frets)
+	v.low = 1 << 20
+	for i, fret := range g.Frets {
+		if fret >= 0 {
+			p := f.cfg.In.Pitch(neck.StringAt(i), int(fret))
+			v.low, v.high = min(v.low, p), max(v.high, p)
+		}
+	}
+	v.Fidelity = f.fidelity(v.classes, low)
 	return v
 }
 
 // ease is 1 for an open string and falls with the demand of holding a shape,
 // and a little with its place: high frets on thick strings are far to find.
 func ease(g hand.Fingering, hold float64) float64 {
-	return 1 / (1 + hold + place(g))
+	return 1 / (1 + hold + grade.Place(g.Base()))
 }
 
 // measure is voicing for a shape whose fingers have not been found; ok is
 // false where the player cannot hold it.
 func (f *finder) measure(frets neck.Frets, s School) (v Voicing, ok bool) {
-	g, hold, ok := grade.Easiest(frets, f.cfg.Player)
-	if !ok {
+	g, hold, ok := grade.Taught(frets, f.cfg.at())
+	if !ok || frets == neck.NoFrets {
 		return Voicing{}, false
 	}
 	return f.voicing(g, s, hold), true
 }
 
-// classesOf lists the pitch classes of a shape.
-func classesOf(frets neck.Frets, t neck.Tuning) (classes uint16) {
-	for i, fret := range frets {
-		if fret >= 0 {
-			classes |= 1 << t.Pitch(neck.StringAt(i), int(fret)).Class()
-		}
-	}
-	return classes
-}
-
-// lowest is the pitch class that sounds lowest, whichever string has it.
-func (f *finder) lowest(g hand.Fingering) int {
-	low := pitch.Pitch(1000)
-	for i, fret := range g.Frets {
-		if fret >= 0 {
-			low = min(low, f.cfg.Tuning.Pitch(neck.StringAt(i), int(fret)))
-		}
-	}
-	return low.Class()
-}
-
 // What a lost tone takes from a chord, what another bass does, and what an
-// added note does by how it clashes.
+// added note does by how it clashes. Held by TestVoicingsAreHonest and
+// TestDescribe.
 const (
 	losesThird   = 0.4
 	losesSeventh = 0.25
 	losesAltered = 0.3
-	losesFifth   = 0.06
+	losesFifth   = 0.1
 	losesRoot    = 0.35
 	losesTension = 0.12
 	turnsBass    = 0.12
 	turnsToFifth = 0.06
 	turnsPower   = 0.25
-	losesBass    = 0.15 // that a slash names
-	clashes      = 0.3  // a half step from a tone of the chord
+	losesBass    = 0.3 // that a slash names: it is the point of it
+	clashes      = 0.3 // a half step from a tone of the chord
 	rubs         = 0.12
 	joins        = 0.07
 	contradicts  = 0.6 // a third or a fifth that says another chord
 )
 
 // fidelity is how much of the harmony remains: 1 where everything does.
-func (f *finder) fidelity(classes uint16, bass int) float64 {
+func (f *finder) fidelity(classes pitch.Set, bass pitch.Class) float64 {
 	root := f.chord.Root.Class()
 	if f.cfg.Sung.Valid() {
-		classes |= 1 << f.cfg.Sung.Class()
+		classes = classes.With(f.cfg.Sung.Class())
 	}
 	left := 1.0
-	tones := uint16(0)
+	tones := f.chord.Classes()
 	for _, t := range f.chord.Tones {
-		class := (root + t.Semitones) % 12
-		tones |= 1 << class
-		if classes&(1<<class) == 0 {
-			left -= lost(t)
+		if !classes.Has(t.Class()) {
+			left -= lost(t.Degree)
 		}
 	}
 	if named := f.chord.Bass; named.Valid() {
-		tones |= 1 << named.Class()
+		tones = tones.With(named.Class())
 		if bass != named.Class() {
 			left -= losesBass
 		}
-	} else if bass != root && classes&(1<<root) != 0 {
+	} else if bass != root && classes.Has(root) {
 		switch {
 		case len(f.chord.Tones) == 2:
 			left -= turnsPower // a fourth is heard from its upper note
-		case (bass-root+12)%12 == 7:
+		case bass.Above(root) == 7:
 			left -= turnsToFifth
 		default:
 			left -= turnsBass
 		}
 	}
-	for added := classes &^ tones; added != 0; added &= added - 1 {
-		class := bits.TrailingZeros16(added)
-		switch above := (class - root + 12) % 12; {
-		case (above == 3 || above == 4) && (tones&(1<<((root+3)%12))|tones&(1<<((root+4)%12))) != 0,
-			above == 7 && f.hasAlteredFifth():
+	_, altered := f.chord.Fifth()
+	for class := range classes.Minus(tones).All() {
+		above := class.Above(root)
+		switch {
+		case (above == 3 || above == 4) && (tones.Has(root.Up(3)) || tones.Has(root.Up(4))), above == 7 && altered:
 			left -= contradicts
-		case tones&(1<<((class+1)%12)|1<<((class+11)%12)) != 0:
+		case tones.Has(class.Up(1)) || tones.Has(class.Up(-1)):
 			left -= clashes
-		case tones&(1<<((class+2)%12)|1<<((class+10)%12)) != 0:
+		case tones.Has(class.Up(2)) || tones.Has(class.Up(-2)):
 			left -= rubs
 		default:
 			left -= joins
@@ -347,159 +527,49 @@ func (f *finder) fidelity(classes uint16, bass int) float64 {
 	return max(left, 0)
 }
 
-func (f *finder) hasAlteredFifth() bool {
-	_, altered := f.chord.Fifth()
-	return altered
-}
-
 // lost is what a chord loses with a tone.
-func lost(t chord.Tone) float64 {
-	switch t.Degree {
-	case "1":
+func lost(d chord.Degree) float64 {
+	switch {
+	case d.Number == 1:
 		return losesRoot
-	case "3", "b3", "4", "2":
+	case d.IsThird():
 		return losesThird
-	case "7", "b7", "bb7", "6":
+	case d.IsSeventh():
 		return losesSeventh
-	case "5":
+	case d.Number == 5 && d.Alter == 0:
 		return losesFifth
-	case "b5", "#5":
+	case d.Number == 5:
 		return losesAltered
 	}
 	return losesTension
 }
 
-// front marks what another voicing dominates: one that is as easy and keeps as
-// much, and one of the two more.
+// front marks what another voicing dominates: one that is at least as easy, as
+// faithful and as full, and one of the three more.
 func front(list []Voicing) {
-	easiest := map[float64]float64{} // by fidelity, of which there are few
+	order := make([]int, len(list))
+	full := make([]float64, len(list))
 	for i := range list {
+		order[i], full[i] = i, fullness[list[i].Sounding()]
+	}
+	slices.SortStableFunc(order, func(a, b int) int {
+		x, y := &list[a], &list[b]
+		return cmp.Or(cmp.Compare(y.Ease, x.Ease), cmp.Compare(y.Fidelity, x.Fidelity), cmp.Compare(full[b], full[a]))
+	})
+	// Going from the easiest on, only what came before can dominate; of that
+	// the best fidelity for each fullness is enough.
+	type best struct{ full, fidelity, ease float64 }
+	var tops []best
+	for _, i := range order {
 		v := &list[i]
-		easiest[v.Fidelity] = max(easiest[v.Fidelity], v.Ease)
-	}
-	beaten := map[float64]float64{} // the ease of those that keep more
-	best := -1.0
-	for _, fidelity := range slices.Backward(slices.Sorted(maps.Keys(easiest))) {
-		beaten[fidelity] = best
-		best = max(best, easiest[fidelity])
-	}
-	for i := range list {
-		v := &list[i]
-		v.Dominated = v.Ease < easiest[v.Fidelity] || v.Ease <= beaten[v.Fidelity]
-	}
-}
-
-// describe says what a voicing does to the chord.
-func (f *finder) describe(v *Voicing) {
-	root := f.chord.Root.Class()
-	counts := [12]int{}
-	for i, fret := range v.Frets {
-		if fret >= 0 {
-			counts[f.cfg.Tuning.Pitch(neck.StringAt(i), int(fret)).Class()]++
-		}
-	}
-	v.Kept, v.Lost, v.Doubled, v.Added = []string{}, []string{}, []string{}, []pitch.Note{}
-	spelled := map[int]pitch.Note{}
-	for _, t := range f.chord.Tones {
-		class := (root + t.Semitones) % 12
-		spelled[class] = t.Note
-		switch n := counts[class]; {
-		case n == 0 && f.cfg.Sung.Valid() && f.cfg.Sung.Class() == class:
-			v.Warnings = append(v.Warnings, fmt.Sprintf("its %s is the %s that is sung", t.Degree, t.Note))
-			v.Kept = append(v.Kept, t.Degree)
-		case n == 0:
-			v.Lost = append(v.Lost, t.Degree)
-		default:
-			v.Kept = append(v.Kept, t.Degree)
-			if n > 1 {
-				v.Doubled = append(v.Doubled, t.Degree)
+		for _, t := range tops {
+			if t.full >= full[i] && t.fidelity >= v.Fidelity && (t.full > full[i] || t.fidelity > v.Fidelity || t.ease > v.Ease) {
+				v.Dominated = true
+				break
 			}
 		}
-	}
-	if b := f.chord.Bass; b.Valid() {
-		spelled[b.Class()] = b
-	}
-	spell := func(class int) pitch.Note {
-		if n, ok := spelled[class]; ok {
-			return n
+		if !v.Dominated {
+			tops = append(tops, best{full[i], v.Fidelity, v.Ease})
 		}
-		if f.cfg.Key.Valid() {
-			return f.cfg.Key.SpellClass(class)
-		}
-		return pitch.Key{Tonic: f.chord.Root, Mode: pitch.Mixolydian}.SpellClass(class)
-	}
-	for above := range 12 {
-		class := (root + above) % 12
-		if _, known := spelled[class]; !known && counts[class] > 0 {
-			v.Added = append(v.Added, spell(class))
-		}
-	}
-	bass := f.lowest(v.Fingering)
-	v.Bass = spell(bass)
-	v.Is = f.honest(v, bass)
-	f.warn(v, bass)
-}
-
-// ownName is how much further fetched than the best a name may be that keeps
-// the root of the chord.
-const ownName = 2
-
-// honest is the name of what sounds: the chord's own where it has lost nothing
-// that matters, or else the best there is.
-func (f *finder) honest(v *Voicing, bass int) string {
-	plain := len(v.Added) == 0 && bass == f.chord.Lowest().Class()
-	for _, d := range v.Lost {
-		plain = plain && d == "5" && len(f.chord.Tones) > 3
-	}
-	if plain {
-		return f.chord.Symbol
-	}
-	if len(v.Lost) == 0 && len(v.Added) == 0 { // only the bass is another
-		c := f.chord
-		c.Bass = v.Bass
-		return c.Canonical()
-	}
-	if bits.OnesCount16(v.classes) == 1 {
-		return v.Bass.String() + " alone"
-	}
-	names := chord.Names(v.classes, bass, f.cfg.Key)
-	root := f.chord.Root.Class()
-	for _, n := range names[:min(3, len(names))] {
-		if n.Root.Class() == root && n.Cost <= names[0].Cost+ownName {
-			return f.chord.Root.String() + strings.TrimPrefix(n.Name, n.Root.String()) + without(n)
-		}
-	}
-	return names[0].Name + without(names[0])
-}
-
-// without says which tones of a name do not sound.
-func without(n chord.Name) string {
-	if len(n.Missing) == 0 {
-		return ""
-	}
-	return " without " + strings.Join(n.Missing, " ")
-}
-
-// warn says where a voicing contradicts its chord, or leans on others.
-func (f *finder) warn(v *Voicing, bass int) {
-	say := func(format string, a ...any) { v.Warnings = append(v.Warnings, fmt.Sprintf(format, a...)) }
-	root := f.chord.Root.Class()
-	sounds := func(semitones int) bool { return v.classes&(1<<((root+semitones)%12)) != 0 }
-	if fifth, altered := f.chord.Fifth(); altered && sounds(7) && !f.chord.Has(7) {
-		say("its plain fifth contradicts the %s of %s", map[int]string{6: "flat fifth", 8: "sharp fifth"}[fifth], f.chord)
-	}
-	if f.chord.Has(3) && !f.chord.Has(4) && sounds(4) {
-		say("its major third contradicts %s", f.chord)
-	}
-	if f.chord.Has(4) && !f.chord.Has(3) && sounds(3) {
-		say("its minor third contradicts %s", f.chord)
-	}
-	if !sounds(0) {
-		say("without its root: it is %s only where the bass plays %s", f.chord, f.chord.Root)
-	}
-	if named := f.chord.Bass; named.Valid() && bass != named.Class() {
-		say("the bass is %s, not the %s that is named", v.Bass, named)
-	} else if !named.Valid() && bass != root && sounds(0) {
-		say("the bass is %s instead of %s", v.Bass, f.chord.Root)
 	}
 }

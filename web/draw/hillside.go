@@ -4,95 +4,192 @@ import (
 	"fmt"
 	"html"
 	"html/template"
+	"math"
 	"strings"
 
+	"valleyside/core/arrange"
 	"valleyside/core/grade"
+	"valleyside/core/song"
 )
 
-// steep is the grade from which a bar is marked as a peak.
+// steep is the grade from which a stroke is marked as a peak.
 const steep = 5.0
 
-// top is the grade that fills the picture; what is harder is cut off there.
-const top = 8.0
+// usualTop is the demand that fills a picture where nothing else is said; what is
+// harder is cut off there.
+const usualTop = 3.4
 
-// height turns a demand into a share of the picture's height: the same for
-// every song, so that hills can be compared.
-func height(demand float64) float64 {
-	return min((grade.Scale(demand)-1)/(top-1), 1)
+// Foot is a step of the path: a stroke, where it stands, in bars from the start,
+// and what it asks of the hands.
+type Foot struct{ At, Demand float64 }
+
+// feet lists the strokes of a bar, At from 0 to 1.
+func feet(b *arrange.Bar, m song.Meter) []Foot {
+	length := m.Bar().Float()
+	list := make([]Foot, len(b.Events))
+	for i := range b.Events {
+		list[i] = Foot{b.Events[i].Start.Float() / length, b.Events[i].Demand}
+	}
+	return list
 }
 
-// slope draws a smooth line from the ground over one height for each bar and
-// back to the ground.
-func slope(edges []float64, demand func(i int) float64, ground, room float64) string {
-	n := len(edges) - 1
+// Feet lists the strokes of a whole version.
+func Feet(v *arrange.Version, m song.Meter) []Foot {
+	var list []Foot
+	for b := range v.Bars {
+		for _, f := range feet(&v.Bars[b], m) {
+			list = append(list, Foot{f.At + float64(b), f.Demand})
+		}
+	}
+	return list
+}
+
+// Highest is the demand of the hardest of some strokes, at least that of a
+// gentle hill, so that easy music does not look steep.
+func Highest(lists ...[]Foot) float64 {
+	top := 0.8
+	for _, list := range lists {
+		for _, f := range list {
+			top = max(top, f.Demand)
+		}
+	}
+	return top
+}
+
+// height turns a demand into a share of the picture's height, where top fills
+// it.
+func height(demand, top float64) float64 {
+	if top == 0 {
+		top = usualTop
+	}
+	return min((grade.Scale(demand)-1)/(grade.Scale(top)-1), 1)
+}
+
+// slope draws a smooth line from the ground over the strokes and back to it. The
+// strokes are points of x and height.
+func slope(points [][2]float64, left, right, ground, room float64) string {
 	var b strings.Builder
-	x, y := edges[0], ground
+	x, y := left, ground
 	fmt.Fprintf(&b, "M%s %s", px(x), px(y))
 	to := func(nextX, nextY float64) {
 		mid := (x + nextX) / 2
 		fmt.Fprintf(&b, "C%s %s %s %s %s %s", px(mid), px(y), px(mid), px(nextY), px(nextX), px(nextY))
 		x, y = nextX, nextY
 	}
-	for i := range n {
-		to((edges[i]+edges[i+1])/2, ground-height(demand(i))*(room-6))
+	for _, p := range thinned(points, right-left) {
+		to(p[0], ground-p[1]*(room-6))
 	}
-	to(edges[n], ground)
+	to(right, ground)
 	return b.String()
+}
+
+// thinned leaves no more points than can be told apart, and of those that fall
+// together the highest, so that no peak is lost.
+func thinned(points [][2]float64, width float64) [][2]float64 {
+	const closest = 3.0
+	most := int(width / closest)
+	if len(points) <= most || most < 1 {
+		return points
+	}
+	var kept [][2]float64
+	for _, p := range points {
+		last := len(kept) - 1
+		if last >= 0 && p[0]-kept[last][0] < closest {
+			if p[1] > kept[last][1] {
+				kept[last] = p
+			}
+			continue
+		}
+		kept = append(kept, p)
+	}
+	return kept
 }
 
 // hillsOver draws the ridge of the bars as written and the path of the version
 // in front of it, with peaks marked and their reason to point at.
-func hillsOver(c *canvas, bars []Bar, edges []float64, above, room float64) {
+func hillsOver(c *canvas, bars []Bar, edges []float64, above, room float64, s Style) {
 	ground := above + room
-	c.f(`<path class="ridge" d="%s"/>`, slope(edges, func(i int) float64 { return bars[i].Ridge }, ground, room))
-	c.f(`<path class="path" d="%s"/>`, slope(edges, func(i int) float64 { return bars[i].Demand }, ground, room))
-	for i := range bars {
-		x := (edges[i] + edges[i+1]) / 2
-		if grade.Scale(bars[i].Demand) >= steep {
-			y := ground - height(bars[i].Demand)*(room-6)
-			c.f(`<path class="peak" d="M%s %sl-4 -6h8z"/>`, px(x), px(y-1))
+	points := func(of func(*Bar) []Foot) (list [][2]float64) {
+		for i := range bars {
+			left := edges[i] + barPad
+			for _, f := range of(&bars[i]) {
+				list = append(list, [2]float64{left + f.At*(edges[i+1]-left), height(f.Demand, s.Top)})
+			}
 		}
-		if bars[i].Why != "" {
-			c.f(`<rect class="point" x="%s" y="%s" width="%s" height="%s"><title>Bar %d, %s</title></rect>`,
-				px(edges[i]), px(above), px(edges[i+1]-edges[i]), px(room), bars[i].Number, html.EscapeString(bars[i].Why))
+		return list
+	}
+	right := edges[len(bars)]
+	if ridge := points(func(b *Bar) []Foot { return b.Ridge }); ridge != nil {
+		c.f(`<path class="ridge" d="%s"/>`, slope(ridge, edges[0], right, ground, room))
+	}
+	path := points(func(b *Bar) []Foot { return b.Path })
+	c.f(`<path class="path" d="%s"/>`, slope(path, edges[0], right, ground, room))
+	n := 0
+	for i := range bars {
+		for _, f := range bars[i].Path {
+			if p := path[n]; grade.Scale(f.Demand) >= steep && peak(bars[i].Path, f) {
+				c.f(`<path class="peak" d="M%s %sl-4 -6h8z"/>`, px(p[0]), px(math.Max(ground-p[1]*(room-6)-1, above+6)))
+			}
+			n++
+		}
+		if bars[i].Hard != nil {
+			c.f(`<rect class="point" x="%s" y="%s" width="%s" height="%s"><title>Bar %d: %s</title></rect>`,
+				px(edges[i]), px(above), px(edges[i+1]-edges[i]), px(room), bars[i].Number, html.EscapeString(s.Speaker.Hard(*bars[i].Hard, bars[i].Meter)))
 		}
 	}
 }
 
+// peak tells whether a stroke is the hardest of its bar.
+func peak(bar []Foot, f Foot) bool {
+	for _, other := range bar {
+		if other.Demand > f.Demand || other.Demand == f.Demand && other.At < f.At {
+			return false
+		}
+	}
+	return true
+}
+
 // Hill is a hillside on its own.
 type Hill struct {
-	Ridge []float64 // demands per bar as written
-	Path  []float64 // demands per bar of the version; nil draws the ridge alone
+	Bars  int    // how many it is wide
+	Ridge []Foot // the strokes as written
+	Path  []Foot // the strokes of the version; nil draws the ridge alone
+	Top   float64
 	// Walked is the share of the way that has been walked, 0 to 1.
 	Walked        float64
 	Width, Height float64
 	Label         string // the text form
 }
 
+// Append puts the strokes of a part of so many bars after those that are there.
+func (h *Hill) Append(bars int, ridge, path []Foot) {
+	for _, f := range ridge {
+		h.Ridge = append(h.Ridge, Foot{f.At + float64(h.Bars), f.Demand})
+	}
+	for _, f := range path {
+		h.Path = append(h.Path, Foot{f.At + float64(h.Bars), f.Demand})
+	}
+	h.Bars += bars
+}
+
 // SVG draws the hillside.
 func (h Hill) SVG() template.HTML {
-	n := max(len(h.Ridge), len(h.Path))
-	if n == 0 {
+	if h.Bars == 0 {
 		return ""
 	}
-	edges := make([]float64, n+1)
-	for i := range edges {
-		edges[i] = h.Width * float64(i) / float64(n)
-	}
-	at := func(list []float64) func(int) float64 {
-		return func(i int) float64 {
-			if i < len(list) {
-				return list[i]
-			}
-			return 0
+	points := func(list []Foot) [][2]float64 {
+		out := make([][2]float64, len(list))
+		for i, f := range list {
+			out[i] = [2]float64{h.Width * f.At / float64(h.Bars), height(f.Demand, h.Top)}
 		}
+		return out
 	}
 	var c canvas
 	c.f(`<svg class="hill" role="img" aria-label="%s" viewBox="0 0 %s %s" preserveAspectRatio="none">`,
 		html.EscapeString(h.Label), px(h.Width), px(h.Height))
-	c.f(`<path class="ridge" d="%s"/>`, slope(edges, at(h.Ridge), h.Height, h.Height))
+	c.f(`<path class="ridge" d="%s"/>`, slope(points(h.Ridge), 0, h.Width, h.Height, h.Height))
 	if h.Path != nil {
-		c.f(`<path class="path" d="%s"/>`, slope(edges, at(h.Path), h.Height, h.Height))
+		c.f(`<path class="path" d="%s"/>`, slope(points(h.Path), 0, h.Width, h.Height, h.Height))
 	}
 	if h.Walked > 0 {
 		c.f(`<path class="walked" d="M0 %sH%s"/>`, px(h.Height-1.5), px(min(h.Walked, 1)*h.Width))

@@ -8,18 +8,20 @@ import (
 
 	"valleyside/core/hand"
 	"valleyside/core/neck"
+	"valleyside/core/words"
 )
 
 // Shape is a shape on a strip of neck whose frets stand at their true
 // distances.
 type Shape struct {
 	hand.Fingering
-	Player      hand.Player
-	StringNames [neck.Strings]string // low to high; empty means E A D G B e
-	Mutes       []hand.Mute
-	Dead        []neck.String // struck without a pitch
-	Waits       int           // fret over which the index waits where nothing is fretted
-	Width       float64       // px; 0 means 640
+	Player  hand.Player
+	Neck    neck.Neck // with its capo
+	Speaker words.Speaker
+	Mutes   []hand.Mute
+	Dead    []neck.String // struck without a pitch
+	Waits   int           // fret over which the index waits where nothing is fretted
+	Width   float64       // px; 0 means 640
 }
 
 // The measures of a strip of neck, px.
@@ -38,7 +40,7 @@ func (sh Shape) SVG() template.HTML {
 	if sh.Width == 0 {
 		sh.Width = 640
 	}
-	n := sh.Player.Usual().Neck()
+	n := sh.Player.At(sh.Neck).Neck
 	last := shownFrets
 	if sh.Width < narrow {
 		last = fewFrets
@@ -82,10 +84,7 @@ func (sh Shape) SVG() template.HTML {
 	}
 	for i := range neck.Strings {
 		s := neck.StringAt(i)
-		name := sh.StringNames[i]
-		if name == "" {
-			name = s.String()
-		}
+		name := sh.Speaker.String(s)
 		class := "string"
 		if sh.Frets[i] < 0 {
 			class = "string silent"
@@ -160,13 +159,15 @@ func (sh Shape) words() string {
 		s := neck.StringAt(i)
 		switch {
 		case fret == 0:
-			parts = append(parts, fmt.Sprintf("%s string open", s))
+			parts = append(parts, fmt.Sprintf("%s string open", sh.Speaker.String(s)))
+		case fret > 0 && sh.Fingers[i] == hand.None:
+			parts = append(parts, fmt.Sprintf("the picking hand taps fret %d of the %s string", fret, sh.Speaker.String(s)))
 		case fret > 0:
-			parts = append(parts, fmt.Sprintf("%s on fret %d of the %s string", sh.Fingers[i].Name(), fret, s))
+			parts = append(parts, fmt.Sprintf("%s on fret %d of the %s string", sh.Fingers[i].Name(), fret, sh.Speaker.String(s)))
 		}
 	}
 	for _, m := range sh.Mutes {
-		parts = append(parts, fmt.Sprintf("%s string silent: %s", m.String, m.By))
+		parts = append(parts, fmt.Sprintf("%s string silent: %s", sh.Speaker.String(m.String), sh.Speaker.Mute(m)))
 	}
 	if len(parts) == 0 {
 		return "Nothing is fretted; the hand lies on the strings."
@@ -177,11 +178,11 @@ func (sh Shape) words() string {
 // Tap is a neck to tap shapes on: every fret of every string is a link to the
 // shape with it, or without it where it is there already.
 type Tap struct {
-	Frets       neck.Frets
-	LeftHanded  bool
-	StringNames [neck.Strings]string
-	Width       float64
-	Link        func(neck.Frets) string
+	Frets      neck.Frets
+	LeftHanded bool
+	Speaker    words.Speaker
+	Width      float64
+	Link       func(neck.Frets) string
 }
 
 // SVG draws the neck.
@@ -223,10 +224,7 @@ func (t Tap) SVG() template.HTML {
 	for i := range neck.Strings {
 		s := neck.StringAt(i)
 		y := top + (float64(s)-0.5)*gap
-		name := t.StringNames[i]
-		if name == "" {
-			name = s.String()
-		}
+		name := t.Speaker.String(s)
 		c.f(`<text class="name" x="%s" y="%s">%s</text><path class="string" d="M%s %sH%s"/>`, px(x(10)), px(y+4), html.EscapeString(name), px(x(names)), px(y), px(x(right(shownFrets))))
 		for fret := range shownFrets + 1 {
 			next := t.Frets
@@ -237,7 +235,7 @@ func (t Tap) SVG() template.HTML {
 			}
 			a, b := x(left(fret)), x(right(fret))
 			c.f(`<a href="%s" data-swap=""><rect class="hit" x="%s" y="%s" width="%s" height="%s"/><text class="spoken" x="%s" y="%s">%s string, fret %d%s</text>`,
-				html.EscapeString(t.Link(next)), px(min(a, b)), px(y-gap/2), px(max(a, b)-min(a, b)), px(gap), px(min(a, b)), px(y), s, fret, map[bool]string{true: ", sounding"}[held])
+				html.EscapeString(t.Link(next)), px(min(a, b)), px(y-gap/2), px(max(a, b)-min(a, b)), px(gap), px(min(a, b)), px(y), html.EscapeString(t.Speaker.String(s)), fret, map[bool]string{true: ", sounding"}[held])
 			switch {
 			case held && fret == 0:
 				c.f(`<circle class="open" cx="%s" cy="%s" r="7"/>`, px((a+b)/2), px(y))

@@ -17,16 +17,17 @@ import (
 	"valleyside/core/pitch"
 	"valleyside/core/sheet"
 	"valleyside/core/song"
+	"valleyside/core/words"
 )
 
 // Style is how a studio wants its tab.
 type Style struct {
-	StringNames [neck.Strings]string // low to high; empty means E A D G B e
-	Counting    song.Counting
-	Width       float64 // of a line of bars, px; 0 means 640
-	Fingers     bool    // beside the frets
-	Strokes     bool    // above the strings
-	NoCount     bool    // no count below them
+	Speaker words.Speaker
+	Width   float64 // of a line of bars, px; 0 means 640
+	Fingers bool    // beside the frets
+	Strokes bool    // above the strings
+	NoCount bool    // no count below them
+	Top     float64 // the demand that fills the hillside; 0 means that of a steep one
 }
 
 // Bar is a bar ready to be drawn.
@@ -36,9 +37,9 @@ type Bar struct {
 	Columns []Column // in the order of time
 	Times   int      // the bar ends a line that is played this often
 	Demand  float64  // of the version
-	Ridge   float64  // of the bar as written
-	Why     string   // what makes it hard
-	text    string   // the bar in words
+	Path    []Foot   // of the version, stroke by stroke
+	Ridge   []Foot   // of the bar as written
+	Hard    *arrange.Hard
 }
 
 // Column is everything that happens at one moment of a bar.
@@ -68,6 +69,14 @@ type Mark struct {
 
 // Written makes the bars of a part as they are typed.
 func Written(p *song.Part) []Bar { return writtenBars(p, p.Meter, lineBars(p)) }
+
+// WithPath adds the path of a version to bars that are drawn as they are typed.
+func WithPath(bars []Bar, v *arrange.Version, m song.Meter) []Bar {
+	for i := range bars {
+		bars[i].Demand, bars[i].Hard, bars[i].Path = v.Bars[i].Demand, v.Bars[i].Hard, feet(&v.Bars[i], m)
+	}
+	return bars
+}
 
 // Beside makes the bars of another player.
 func Beside(p *song.Part, player string) []Bar {
@@ -103,7 +112,6 @@ func writtenBars(p *song.Part, m song.Meter, lines []song.Voice) []Bar {
 			if i == len(l.Bars)-1 {
 				b.Times = l.Times
 			}
-			b.text = words(b.Columns, m)
 			bars = append(bars, b)
 		}
 	}
@@ -184,15 +192,14 @@ func typed(e *song.Event) []Mark {
 }
 
 // Version makes the bars of a version on the time axis of the part as it is
-// written. ridge holds the demands of the part as written.
-func Version(p *song.Part, v *arrange.Version, ridge []float64) []Bar {
-	bars := Written(p)
+// written. ridge is the part as written, nil for none.
+func Version(p *song.Part, v, ridge *arrange.Version) []Bar {
+	bars := WithPath(Written(p), v, p.Meter)
 	for i := range bars {
 		b := &bars[i]
 		from := &v.Bars[i]
-		b.Demand, b.Why = from.Demand, from.Hard
-		if i < len(ridge) {
-			b.Ridge = ridge[i]
+		if ridge != nil {
+			b.Ridge = feet(&ridge.Bars[i], p.Meter)
 		}
 		for j := range b.Columns {
 			b.Columns[j].Marks, b.Columns[j].Sounds = nil, false
@@ -217,27 +224,26 @@ func Version(p *song.Part, v *arrange.Version, ridge []float64) []Bar {
 				}
 			}
 		}
-		b.text = words(b.Columns, b.Meter)
 	}
 	return bars
 }
 
-// words writes a bar as one would read it aloud.
-func words(columns []Column, m song.Meter) string {
+// text writes a bar as one would read it aloud.
+func (b *Bar) text(sp words.Speaker) string {
 	var parts []string
-	for _, c := range columns {
+	for _, c := range b.Columns {
 		if !c.Sounds {
 			continue
 		}
 		var notes []string
 		for _, k := range c.Marks {
-			notes = append(notes, k.Text+" "+k.String.String())
+			notes = append(notes, k.Text+" "+sp.String(k.String))
 		}
 		what := strings.Join(notes, " and ")
 		if c.Above != "" {
 			what = strings.TrimSpace(c.Above + " " + what)
 		}
-		parts = append(parts, m.Syllable(c.At, "")+": "+what)
+		parts = append(parts, b.Meter.Syllable(c.At, sp.Counting)+": "+what)
 	}
 	if len(parts) == 0 {
 		return "nothing new"
@@ -375,7 +381,7 @@ func line(bars []Bar, s Style, stretch float64, hills bool) template.HTML {
 	var c canvas
 	var label []string
 	for i := range bars {
-		label = append(label, fmt.Sprintf("Bar %d: %s.", bars[i].Number, bars[i].text))
+		label = append(label, fmt.Sprintf("Bar %d: %s.", bars[i].Number, bars[i].text(s.Speaker)))
 	}
 	role := "img"
 	if linked(bars) {
@@ -384,15 +390,12 @@ func line(bars []Bar, s Style, stretch float64, hills bool) template.HTML {
 	c.f(`<svg class="tab" role="%s" aria-label="%s" viewBox="0 0 %s %s" width="%s" height="%s">`,
 		role, html.EscapeString(strings.Join(label, " ")), px(width+1), px(height), px(width+1), px(height))
 	if hills {
-		hillsOver(&c, bars, edges, 2, hillHeight)
+		hillsOver(&c, bars, edges, 2, hillHeight, s)
 	}
 	for i := range neck.Strings {
 		st := neck.StringAt(i)
 		y := stringY(st, top)
-		name := s.StringNames[i]
-		if name == "" {
-			name = st.String()
-		}
+		name := s.Speaker.String(st)
 		c.f(`<path class="string" d="M%s %sH%s"/><text class="name" x="3" y="%s">%s</text>`, px(nameWidth), px(y), px(width), px(y+3.5), html.EscapeString(name))
 	}
 	for i := range bars {
@@ -425,7 +428,7 @@ func (b *Bar) draw(c *canvas, s Style, left, right, top, bottom, stretch float64
 		cx := x + 7
 		centres = append(centres, cx)
 		if col.Link != "" {
-			b.link(c, col, x-barPad/2, w, top, bottom)
+			b.link(c, s, col, x-barPad/2, w, top, bottom)
 		}
 		col.draw(c, s, cx, top)
 		if col.Link != "" {
@@ -439,14 +442,14 @@ func (b *Bar) draw(c *canvas, s Style, left, right, top, bottom, stretch float64
 }
 
 // link opens what makes a column a thing to choose.
-func (b *Bar) link(c *canvas, col *Column, x, width, top, bottom float64) {
+func (b *Bar) link(c *canvas, s Style, col *Column, x, width, top, bottom float64) {
 	class, current := "event", ""
 	if col.Chosen {
 		class, current = "event chosen", ` aria-current="true"`
 	}
 	c.f(`<a class="%s" href="%s" data-swap="" tabindex="-1"%s><rect class="hit" x="%s" y="%s" width="%s" height="%s"/><text class="spoken" x="%s" y="%s">Bar %d on %s: </text>`,
 		class, html.EscapeString(col.Link), current, px(x), px(top-8), px(width), px(bottom-top+16),
-		px(x), px(top), b.Number, html.EscapeString(b.Meter.Syllable(col.At, "")))
+		px(x), px(top), b.Number, html.EscapeString(b.Meter.Syllable(col.At, s.Speaker.Counting)))
 }
 
 func (col *Column) draw(c *canvas, s Style, x, top float64) {
@@ -504,13 +507,13 @@ func (b *Bar) counts(c *canvas, s Style, centres []float64, end, bottom float64)
 		if col.Sounds {
 			class = "count on"
 		}
-		c.f(`<text class="%s" x="%s" y="%s">%s</text>`, class, px(centres[i]), px(y), html.EscapeString(b.Meter.Syllable(col.At, s.Counting)))
+		c.f(`<text class="%s" x="%s" y="%s">%s</text>`, class, px(centres[i]), px(y), html.EscapeString(b.Meter.Syllable(col.At, s.Speaker.Counting)))
 		for !col.At.Less(at) {
 			at = at.Add(beat)
 		}
 		for at.Sub(col.At).Float() < col.Length-1e-9 {
 			share := at.Sub(col.At).Float() / col.Length
-			c.f(`<text class="count" x="%s" y="%s">%s</text>`, px(centres[i]+share*(next-centres[i])), px(y), html.EscapeString(b.Meter.Syllable(at, s.Counting)))
+			c.f(`<text class="count" x="%s" y="%s">%s</text>`, px(centres[i]+share*(next-centres[i])), px(y), html.EscapeString(b.Meter.Syllable(at, s.Speaker.Counting)))
 			at = at.Add(beat)
 		}
 	}

@@ -1,0 +1,524 @@
+package arrange
+
+import (
+	"math"
+
+	"valleyside/core/grade"
+	"valleyside/core/neck"
+	"valleyside/core/path"
+	"valleyside/core/pitch"
+	"valleyside/core/song"
+)
+
+// plan is a score with the ways in which each of its events can be played.
+type plan struct {
+	set   setup
+	score *score
+	rung  *kindOfRung
+	way   Way
+	whole int    // octaves by which the whole part moves, for one string
+	kinds []kind // all that there are
+	known map[kindKey]int
+	need  []need // one for each event, in order
+	bases []int8 // where the hand may wait while nothing is fretted
+	unmet []Unmet
+}
+
+// need is the kind of an event and what its stroke asks whatever it is played
+// with.
+type need struct {
+	kind   int
+	fixed  float64 // demand
+	pinned bool
+}
+
+// solution is the choice of least work: a state for each event.
+type solution struct {
+	*plan
+	states []state
+	cost   float64
+}
+
+// newPlan gives every event its choices.
+func newPlan(set setup, s *score, rung *kindOfRung, way Way, whole int) *plan {
+	p := &plan{set: set, score: s, rung: rung, way: way, whole: whole, known: map[kindKey]int{}, need: make([]need, len(s.events))}
+	moved := p.movePhrases()
+	main := p.mainEvents()
+	for i := range s.events {
+		e := &s.events[i]
+		n := &p.need[i]
+		n.kind = p.kindOf(kindKey{e.content, main[i], moved[i] + int8(whole), e.held, e.keeps})
+		m := p.moment(i)
+		n.fixed = m.Fixed(set.at)
+	}
+	p.pin()
+	return p
+}
+
+// kindOf finds or makes the kind of an event.
+func (p *plan) kindOf(key kindKey) int {
+	if key.held >= 0 && (!p.rung.literal || p.set.rewrites()) {
+		key.held = -1
+	}
+	if k, ok := p.known[key]; ok {
+		return k
+	}
+	c := chooser{set: p.set, rung: p.rung, way: p.way, key: p.score.part.Key, content: &p.score.contents[key.content],
+		main: key.main, octaves: int(key.octaves), keeps: key.keeps, kind: &kind{}}
+	if key.held >= 0 {
+		c.held = &p.score.held[key.held]
+	}
+	c.choose()
+	p.known[key] = p.addKind(*c.kind)
+	return p.known[key]
+}
+
+func (p *plan) addKind(k kind) int {
+	k.id = len(p.kinds)
+	p.kinds = append(p.kinds, k)
+	return k.id
+}
+
+// moment is what is known of event i before its fingering is.
+func (p *plan) moment(i int) grade.Moment {
+	e := &p.score.events[i]
+	m := grade.Moment{Seconds: e.gap, Count: e.count, Tied: e.tied, Palm: e.from.Muted(p.score.part)}
+	if p.rung.literal {
+		m.Written = e.from
+	}
+	if p.score.strokes[p.picking()][i] != song.NoStroke {
+		m.Pace = e.pace
+	}
+	return m
+}
+
+// picking tells which of the strokes are those of the rung: on the easier ones
+// everything is picked, since ornaments become picked notes.
+func (p *plan) picking() int {
+	if p.rung.literal {
+		return 0
+	}
+	return 1
+}
+
+// mainEvents tells, for each event, whether it is one that a thickened version
+// makes big: all, or with Accents the first and the longest of each bar, what
+// is accented, and chords.
+func (p *plan) mainEvents() []bool {
+	events := p.score.events
+	main := make([]bool, len(events))
+	for first := 0; first < len(events); {
+		end := first
+		longest, sounding := -1, -1
+		for ; end < len(events) && events[end].bar == events[first].bar; end++ {
+			e := &events[end]
+			main[end] = p.way.Thicken != Accents || e.from.Accent || e.from.Kind == song.Chord
+			if n, ok := single(e.from); ok && n.Harmonic && !p.rung.literal {
+				main[end] = false // a harmonic stays what it is
+			}
+			if e.from.Dead() {
+				continue
+			}
+			if sounding < 0 {
+				sounding = end
+			}
+			if longest < 0 || events[longest].length.Less(e.length) {
+				longest = end
+			}
+		}
+		if sounding >= 0 && p.way.Thicken == Accents {
+			main[sounding], main[longest] = true, true
+		}
+		first = end
+	}
+	return main
+}
+
+// movePhrases is by how many octaves each event moves so that it lies on the
+// neck: whole phrases move, never a note alone. A phrase ends with its line and
+// where a beat of silence follows.
+func (p *plan) movePhrases() []int8 {
+	events := p.score.events
+	moved := make([]int8, len(events))
+	low, high := p.set.in.Compass()
+	low, high = low-pitch.Pitch(12*p.whole), high-pitch.Pitch(12*p.whole)
+	beat := p.score.part.Meter.Beat().Float()
+	for first := 0; first < len(events); {
+		end := first
+		lowest, highest := pitch.Pitch(math.MaxInt32), pitch.Pitch(math.MinInt32)
+		for ; end < len(events); end++ {
+			e := &events[end]
+			if end > first && (e.line != events[end-1].line || e.place-events[end-1].place-events[end-1].length.Float() >= beat-1e-9) {
+				break
+			}
+			if !e.from.Dead() {
+				a, b := p.span(&p.score.contents[e.content].harmony)
+				lowest, highest = min(lowest, a), max(highest, b)
+			}
+		}
+		by := int8(0)
+		for lowest+12*pitch.Pitch(by) < low && highest+12*pitch.Pitch(by+1) <= high {
+			by++
+		}
+		for highest+12*pitch.Pitch(by) > high && lowest+12*pitch.Pitch(by-1) >= low {
+			by--
+		}
+		for i := first; i < end; i++ {
+			moved[i] = by
+		}
+		first = end
+	}
+	return moved
+}
+
+// span is what an event needs to have on the neck.
+func (p *plan) span(h *harmony) (low, high pitch.Pitch) {
+	switch {
+	case p.rung.literal && len(h.pitches) > 0:
+		return h.pitches[0], h.pitches[len(h.pitches)-1]
+	case p.rung.notes == 0 || p.rung.rung == Octave:
+		return h.bass, h.bass
+	}
+	return h.root, h.root
+}
+
+// node tells which events are one choice: the same event of bars that are
+// written alike; and a chord, or whatever is made of several notes, wherever the
+// part has it.
+type node struct{ kind, bar, slot int }
+
+func (p *plan) nodeOf(i int) node {
+	n := &p.need[i]
+	e := &p.score.events[i]
+	if k := &p.kinds[n.kind]; !n.pinned && k.many() && !(p.rung.literal && e.from.Kind == song.Notes) {
+		return node{kind: n.kind, bar: -1}
+	}
+	if n.pinned {
+		return node{n.kind, e.bar, e.slot}
+	}
+	return node{n.kind, p.score.same[e.bar], e.slot}
+}
+
+// many tells whether all ways of a kind sound several strings.
+func (k *kind) many() bool {
+	for i := range k.choices {
+		if k.choices[i].voice.Strings < 2 {
+			return false
+		}
+	}
+	return true
+}
+
+// rests lists where the hand may wait while nothing is fretted: wherever any
+// choice of the part has it, and at the first fret.
+func (p *plan) rests() {
+	used := [neck.MaxFret + 1]bool{1: true}
+	p.bases = p.bases[:0]
+	for i := range p.need {
+		k := &p.kinds[p.need[i].kind]
+		for j := range k.choices {
+			used[k.choices[j].base] = true
+		}
+	}
+	for b := 1; b < len(used); b++ {
+		if used[b] {
+			p.bases = append(p.bases, int8(b))
+		}
+	}
+}
+
+func (p *plan) statesOf(k *kind) []state {
+	if k.states != nil {
+		return k.states
+	}
+	for c := range k.choices {
+		if base := k.choices[c].base; base > 0 {
+			k.states = append(k.states, state{int32(c), base})
+			continue
+		}
+		for _, base := range p.bases {
+			k.states = append(k.states, state{int32(c), base})
+		}
+	}
+	return k.states
+}
+
+// change is what a change between each two choices of two kinds takes.
+type change struct{ placing, strings, taste float64 }
+
+// changes makes changes and remembers them by their kinds.
+type changes struct {
+	*plan
+	known map[[2]int][]change
+}
+
+func (c *changes) between(a, b *kind) []change {
+	key := [2]int{a.id, b.id}
+	if list, ok := c.known[key]; ok {
+		return list
+	}
+	list := make([]change, len(a.choices)*len(b.choices))
+	for i := range a.choices {
+		for j := range b.choices {
+			x, y := &a.choices[i], &b.choices[j]
+			to := x.grip.To(&y.grip)
+			list[i*len(b.choices)+j] = change{grade.Placing(to), grade.Strings(to, c.set.at.Picking), grade.Leap(x.voice, y.voice) + c.fingers(x, y)}
+		}
+	}
+	c.known[key] = list
+	return list
+}
+
+// fingers is the taste against a finger that hops along its string, or that does
+// not do what a legato note asks: a slide keeps its finger, a hammered note has
+// a higher one than the note it comes from, a pulled-off one a lower.
+func (c *changes) fingers(x, y *choice) float64 {
+	if !c.rung.literal || x.voice.Strings != 1 || y.voice.Strings != 1 {
+		return 0
+	}
+	s := y.Lowest()
+	if x.Lowest() != s {
+		return 0
+	}
+	i := s.Index()
+	a, b := x.Fingers[i], y.Fingers[i]
+	fretted := x.Frets[i] > 0 && y.Frets[i] > 0
+	const wrong = 3 // nothing is worth a legato note that no hand plays so
+	switch y.by {
+	case song.Slid:
+		if fretted && a != b {
+			return wrong
+		}
+		return 0
+	case song.Hammered:
+		if fretted && b <= a {
+			return wrong
+		}
+	case song.PulledOff:
+		if fretted && b >= a && x.Frets[i] != y.Frets[i] {
+			return wrong
+		}
+	default:
+		if fretted && a == b && x.Frets[i] != y.Frets[i] {
+			return grade.Hop
+		}
+	}
+	return 0
+}
+
+// step is the cost of going from states of one kind to those of another in some
+// seconds, where the other's event asks for fixed beside it.
+type step struct {
+	plan  *plan
+	a, b  *kind
+	list  []change
+	gap   grade.Gap
+	fixed float64
+}
+
+func (c *changes) step(a, b *kind, fixed, seconds float64) step {
+	return step{c.plan, a, b, c.between(a, b), grade.Over(seconds), fixed}
+}
+
+// demand is the total demand of the stroke that a step leads to.
+func (s *step) demand(from, to state) float64 {
+	ch := &s.list[int(from.choice)*len(s.b.choices)+int(to.choice)]
+	return s.fixed + s.b.choices[to.choice].hold + s.gap.Total(s.plan.along(from.base, to.base), ch.placing, ch.strings)
+}
+
+// cost is the work of it, and the tastes of the change.
+func (s *step) cost(from, to state) float64 {
+	ch := &s.list[int(from.choice)*len(s.b.choices)+int(to.choice)]
+	way := grade.Way(s.plan.along(from.base, to.base))
+	if s.b.choices[to.choice].by == song.Slid {
+		way = 0 // the slide is the way
+	}
+	return grade.Work(s.demand(from, to)) + ch.taste + way
+}
+
+func (p *plan) along(a, b int8) float64 {
+	if a == b {
+		return 0
+	}
+	return p.set.in.Along(int(a), int(b))
+}
+
+// solve finds the choice of least work. Every change counts as often as it is
+// played: a line that is played three times finds its way back to its start
+// twice, and the part goes on to its neighbours in the roadmap, or to itself.
+func (p *plan) solve() *solution {
+	p.rests()
+	for i := range p.kinds {
+		p.kinds[i].states = nil
+	}
+	sol := &solution{plan: p, states: make([]state, len(p.need))}
+	if len(p.need) == 0 {
+		return sol
+	}
+	var g path.Graph
+	c := &changes{p, map[[2]int][]change{}}
+	nodes := make([]int, len(p.need))
+	byKey := map[node]int{}
+	kindOfNode := []int{}
+	add := func(k int) int {
+		states := p.statesOf(&p.kinds[k])
+		kindOfNode = append(kindOfNode, k)
+		return g.Node(make([]float64, len(states)))
+	}
+	for i := range p.need {
+		key := p.nodeOf(i)
+		n, ok := byKey[key]
+		if !ok {
+			n = add(p.need[i].kind)
+			byKey[key] = n
+		}
+		nodes[i] = n
+	}
+	link := func(from, to int, fixed, seconds, weight float64) {
+		a, b := &p.kinds[kindOfNode[from]], &p.kinds[kindOfNode[to]]
+		s := c.step(a, b, fixed, seconds)
+		g.Link(from, to, weight, func(i int, row []float64) {
+			for j := range row {
+				row[j] = s.cost(a.states[i], b.states[j])
+			}
+		})
+	}
+	arrive := func(n int, weight float64) { // the tastes of being there
+		k := &p.kinds[kindOfNode[n]]
+		for j, st := range k.states {
+			g.Add(n, j, weight*k.choices[st.choice].taste)
+		}
+	}
+	first, last := 0, len(p.need)-1
+	k := &p.kinds[p.need[first].kind]
+	for j, st := range k.states {
+		g.Add(nodes[first], j, p.score.ways.beginning*(grade.Work(p.need[first].fixed+k.choices[st.choice].hold)))
+	}
+	arrive(nodes[first], p.score.ways.beginning)
+	p.eachStep(func(from, to int, seconds, weight float64) {
+		link(nodes[from], nodes[to], p.need[to].fixed, seconds, weight)
+		arrive(nodes[to], weight)
+	})
+	for _, in := range p.score.ways.in {
+		n := add(p.kindOf(kindKey{content: in.content, main: true, held: -1}))
+		link(n, nodes[first], p.need[first].fixed, in.seconds, in.share)
+		arrive(nodes[first], in.share)
+	}
+	for _, out := range p.score.ways.out {
+		n := add(p.kindOf(kindKey{content: out.content, main: true, held: -1}))
+		link(nodes[last], n, 0, out.seconds, out.share)
+		arrive(n, out.share)
+	}
+	chosen, cost := g.Solve()
+	sol.cost = cost
+	for i := range sol.states {
+		sol.states[i] = p.kinds[p.need[i].kind].states[chosen[nodes[i]]]
+	}
+	return sol
+}
+
+// eachStep calls f for every change within the part, with its time and how
+// often it is played.
+func (p *plan) eachStep(f func(from, to int, seconds, weight float64)) {
+	s := p.score
+	for _, line := range s.lines {
+		for i := line.start; i < line.end; i++ {
+			switch {
+			case i > line.start:
+				f(i-1, i, s.events[i].gap, float64(line.times))
+			case i > 0:
+				f(i-1, i, s.events[i].gap, 1)
+			}
+		}
+		if line.times > 1 && line.end > line.start {
+			f(line.end-1, line.start, line.back, float64(line.times-1))
+		}
+	}
+	if s.ways.loop > 0 {
+		f(len(p.need)-1, 0, s.ways.back, s.ways.loop)
+	}
+}
+
+// solve makes a version's solution: the score as the rung has it, its choices,
+// and the best of them.
+func solve(set setup, s *score, rung *kindOfRung, way Way) (*solution, []Fact) {
+	if rung.strums && s.arpeggio() {
+		s = s.strummed(set)
+	}
+	if !rung.literal && !way.FullRhythm {
+		s = s.thinned(set)
+	}
+	if rung.rung == OneFinger && way.Prefer == OneString {
+		return oneString(set, s, rung, way)
+	}
+	return newPlan(set, s, rung, way, 0).solve(), nil
+}
+
+// oneString plays the whole part on a single string if its range fits one, at
+// the sounding octave or else at another, and otherwise falls back to the
+// nearest places.
+func oneString(set setup, s *score, rung *kindOfRung, way Way) (*solution, []Fact) {
+	var best *solution
+	var on neck.String
+	for _, whole := range []int{0, -1, 1} {
+		for str := neck.String(neck.Strings); str >= 1; str-- {
+			if !s.fits(set.in, str, whole) {
+				continue
+			}
+			p := newPlan(set, s.unkept(), rung, way, whole)
+			if !p.only(str) {
+				continue
+			}
+			if sol := p.solve(); best == nil || sol.cost < best.cost {
+				best, on = sol, str
+			}
+		}
+		if best != nil {
+			why := []Fact{{Kind: AllOnString, String: on}}
+			if whole != 0 {
+				why = append(why, Fact{Kind: AllMoved, N: whole})
+			}
+			return best, why
+		}
+	}
+	return newPlan(set, s, rung, way, 0).solve(), []Fact{{Kind: NoOneString}}
+}
+
+// unkept is the score in which no note keeps to its string.
+func (s *score) unkept() *score {
+	t := *s
+	t.events = append([]event(nil), s.events...)
+	for i := range t.events {
+		t.events[i].keeps = false
+	}
+	return &t
+}
+
+// fits tells whether a string has all notes of the part.
+func (s *score) fits(in neck.Instrument, str neck.String, whole int) bool {
+	for i := range s.events {
+		c := &s.contents[s.events[i].content]
+		if !c.from.Dead() && !in.Has(str, c.harmony.bass+pitch.Pitch(12*whole)) {
+			return false
+		}
+	}
+	return true
+}
+
+// only leaves the choices on one string. It tells whether every event has one.
+func (p *plan) only(s neck.String) bool {
+	for i := range p.kinds {
+		var left []choice
+		for _, c := range p.kinds[i].choices {
+			if c.Frets == neck.NoFrets || c.Frets.On(s) >= 0 && c.Sounding() == 1 {
+				c.taste = grade.Place(int(c.base))
+				left = append(left, c)
+			}
+		}
+		if len(left) == 0 {
+			return false
+		}
+		p.kinds[i].choices = left
+	}
+	return true
+}

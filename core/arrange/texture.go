@@ -1,0 +1,276 @@
+package arrange
+
+import (
+	"slices"
+
+	"valleyside/core/chord"
+	"valleyside/core/hand"
+	"valleyside/core/neck"
+	"valleyside/core/pitch"
+	"valleyside/core/song"
+)
+
+// What a part is made of: shapes that are held while their notes are picked,
+// figures over a bass, notes that recur under a moving one, lead lines. A
+// version keeps to it.
+
+// heldShape is a shape whose notes are picked one by one.
+type heldShape struct {
+	hand.Fingering
+	chord chord.Chord // that it spells
+}
+
+// hold finds the stretches of single notes that are one shape: a fret for each
+// string, on three strings at least, going from string to string, which a hand
+// can hold. Each note of it keeps its finger for as long as the shape lasts.
+func (s *score) hold(set setup) {
+	const leastNotes, leastStrings = 3, 3
+	for first := 0; first < len(s.events); {
+		bar := s.events[first].bar
+		shape := neck.NoFrets
+		strings, moves := 0, 0
+		last := neck.String(0)
+		end := first
+		var fits hand.Held
+		for ; end < len(s.events) && s.events[end].bar == bar; end++ {
+			n, ok := single(s.events[end].from)
+			if !ok || n.By != song.Picked || n.Bend != 0 || n.Harmonic {
+				break
+			}
+			next := shape
+			i := n.String.Index()
+			if next[i] >= 0 && int(next[i]) != n.Fret {
+				break
+			}
+			if next[i] < 0 {
+				next[i] = int8(n.Fret)
+				held, ok := set.at.Taught(next)
+				if !ok || held.Reach > set.at.Reach {
+					break
+				}
+				fits = held
+				strings++
+			}
+			if last != 0 && last != n.String {
+				moves++
+			}
+			last, shape = n.String, next
+		}
+		n := end - first
+		whole := end == len(s.events) || s.events[end].bar != bar
+		if strings >= leastStrings && n >= leastNotes && moves*4 >= (n-1)*3 && (n > leastNotes || whole) && fits.Fretted() {
+			if c, ok := chordOf(set.written, shape, s.part.Key); ok {
+				for i := first; i < end; i++ {
+					s.events[i].held = len(s.held)
+				}
+				s.held = append(s.held, heldShape{fits.Fingering, c})
+			}
+		}
+		if end == first {
+			end++
+		}
+		first = end
+	}
+}
+
+// single is the note of an event that is one note with a pitch.
+func single(e *song.Event) (song.Note, bool) {
+	if e.Kind != song.Notes || len(e.Notes) != 1 || e.Notes[0].Dead {
+		return song.Note{}, false
+	}
+	return e.Notes[0], true
+}
+
+// arpeggio tells whether most notes of the part are picked from held shapes.
+func (s *score) arpeggio() bool {
+	held := 0
+	for i := range s.events {
+		if s.events[i].held >= 0 {
+			held++
+		}
+	}
+	return held > 0 && 10*held >= 6*len(s.events)
+}
+
+// lead tells whether a part is a lead line: single notes with bends or taps, or
+// most of them high up the neck, or four in ten on the three thin strings.
+func (s *score) lead() bool {
+	notes, bent, tapped, high, thin := 0, 0, 0, 0, 0
+	for i := range s.events {
+		n, ok := single(s.events[i].from)
+		if !ok {
+			if s.events[i].from.Dead() {
+				continue
+			}
+			notes++
+			continue
+		}
+		notes++
+		if n.Bend != 0 {
+			bent++
+		}
+		if n.By == song.Tapped {
+			tapped++
+		}
+		if n.Fret > leadFret && !n.Harmonic {
+			high++
+		}
+		if n.String <= 3 && !n.Harmonic {
+			thin++
+		}
+	}
+	quick := len(s.events) > 1 && s.events[len(s.events)-1].at/float64(len(s.events)-1) < leadPace
+	return tapped > 0 || 8*bent > notes || 10*thin >= 4*notes && thin > 0 || quick && 2*high > notes
+}
+
+// What makes a lead line: the fret above which it lies, and the pace in seconds
+// from note to note below which it runs.
+const (
+	leadFret = 9
+	leadPace = 0.5
+)
+
+// mostAbove is how far above what is typed a rung may lie.
+const mostAbove = 2
+
+// tooHigh finds a root of the part for which every shape would lie above fret 12
+// while the notes are typed below it: the highest fret of it that is typed and
+// the lowest that would be needed; 0 where there is none.
+func (s *score) tooHigh(set setup) (typed, needed int) {
+	const twelfth = 12
+	for i := range s.events {
+		e := &s.events[i]
+		h := &s.contents[e.content].harmony
+		if e.from.Kind != song.Notes || e.from.Dead() || len(h.pitches) == 0 {
+			continue
+		}
+		top := topFret(e.from)
+		least := 0
+		for _, str := range rootStrings(e.from) {
+			if fret := set.in.Fret(str, h.root); fret >= 0 && fret <= set.in.LastFret() && (least == 0 || fret < least) {
+				least = fret
+			}
+			if set.in.Fret(str, h.root) == 0 {
+				least = -1
+			}
+		}
+		if least > twelfth && top <= twelfth {
+			return top, least
+		}
+	}
+	return 0, 0
+}
+
+// topFret is the highest fret of an event as it is typed.
+func topFret(e *song.Event) int {
+	top := 0
+	for _, n := range e.Notes {
+		if !n.Dead {
+			top = max(top, n.Fret)
+		}
+	}
+	return top
+}
+
+// rootStrings lists the strings on which the root of a power chord may stand:
+// 6, 5 and 4, and a thin string where it was written there.
+func rootStrings(e *song.Event) []neck.String {
+	list := []neck.String{6, 5, 4}
+	if e.Kind == song.Notes && len(e.Notes) > 0 && e.Notes[0].String <= 3 {
+		list = append(list, e.Notes[0].String)
+	}
+	return list
+}
+
+// figures tells whether the pairs of notes of a bar are one moving over a bass
+// that stays, as in a fifth that goes to the sixth and back: their root is that
+// bass.
+func figures(events []song.Event) bool {
+	bass, top := song.Note{}, map[song.Note]bool{}
+	pairs := 0
+	for i := range events {
+		e := &events[i]
+		if e.Kind != song.Notes || e.Dead() || len(e.Notes) != 2 {
+			continue
+		}
+		if pairs > 0 && e.Notes[0] != bass {
+			return false
+		}
+		bass = e.Notes[0]
+		top[e.Notes[1]] = true
+		pairs++
+	}
+	return len(top) > 1
+}
+
+// tappedRuns gives for each event of a bar the lowest note of the tapped run that
+// it begins, 0 where it begins none.
+func tappedRuns(events []song.Event, in neck.Instrument) []pitch.Pitch {
+	lowest := make([]pitch.Pitch, len(events))
+	open := in.Open()
+	for i := range events {
+		n, ok := single(&events[i])
+		if !ok || n.By != song.Tapped {
+			continue
+		}
+		low := n.Pitch(open)
+		for j := i + 1; j < len(events); j++ {
+			next, ok := single(&events[j])
+			if !ok || next.By == song.Tapped || next.By == song.Picked {
+				break
+			}
+			low = min(low, next.Pitch(open))
+		}
+		lowest[i] = low
+	}
+	return lowest
+}
+
+// pedals finds the notes that stay on their string where they are written: those
+// that move over an open string that recurs, all on one string, and those that
+// alternate with dead strokes of their own string.
+func (s *score) pedals() {
+	for first := 0; first < len(s.events); {
+		end := first
+		for end < len(s.events) && s.events[end].bar == s.events[first].bar {
+			end++
+		}
+		s.pedal(first, end)
+		first = end
+	}
+}
+
+func (s *score) pedal(first, end int) {
+	var dead neck.StringSet
+	open := map[neck.String]int{}
+	var moving []neck.String
+	highest := 0
+	for i := first; i < end; i++ {
+		e := s.events[i].from
+		for _, n := range e.Notes {
+			if n.Dead {
+				dead = dead.With(n.String)
+			}
+		}
+		n, ok := single(e)
+		switch {
+		case !ok:
+			continue
+		case n.Fret == 0:
+			open[n.String]++
+		default:
+			if !slices.Contains(moving, n.String) {
+				moving = append(moving, n.String)
+			}
+			highest = max(highest, n.Fret)
+		}
+	}
+	recurs := false
+	for str, n := range open {
+		recurs = recurs || n >= 2 && len(moving) == 1 && (str != moving[0] && highest > 2 || 3*n >= end-first || highest > 7)
+	}
+	for i := first; i < end; i++ {
+		n, ok := single(s.events[i].from)
+		s.events[i].keeps = ok && (recurs || dead.Has(n.String))
+	}
+}
