@@ -115,9 +115,9 @@ func TestOtherTuning(t *testing.T) {
 	standard := neck.Standard
 	v := New(s, Options{Tuning: &standard}).Version(0, OneFinger, Way{})
 	assert.Equal(t, "D3", v.Bars[0].Events[0].Notes[0].Pitch.String(), "D2 is below the neck")
-	assert.Contains(t, v.Bars[0].Events[0].Why, "moved an octave up with its phrase")
+	assert.Contains(t, v.Bars[0].Events[0].Why, Fact{Kind: MovedPhrase, N: 1})
 	assert.Equal(t, "G3", v.Bars[0].Events[1].Notes[0].Pitch.String(), "the whole phrase moves, not one note")
-	assert.Contains(t, strings.Join(v.Why, "; "), "lost in it: 3 notes sound in another octave")
+	assert.Contains(t, v.Why, Fact{Kind: OctavesMoved, N: 3})
 	rest := read(t, "tuning: drop D\nA:\n| 0E 5E . . |\n| 5E 7E 5E - |\n")
 	w := New(rest, Options{Tuning: &standard}).Version(0, OneFinger, Way{})
 	assert.Equal(t, "G2", w.Bars[1].Events[0].Notes[0].Pitch.String(), "the next phrase stays")
@@ -156,7 +156,7 @@ func TestEveryVersionIsRight(t *testing.T) {
 			FullRhythm: true}
 		open := s.Open()
 		a := New(s, o)
-		n := a.options.Player.Neck()
+		n := a.set.in.Neck
 		for _, rung := range Rungs {
 			v := a.Version(0, rung, way)
 			require.GreaterOrEqual(t, v.Grade, 1.0)
@@ -164,12 +164,14 @@ func TestEveryVersionIsRight(t *testing.T) {
 			written := s.Parts[0].Bars()
 			require.Len(t, v.Bars, len(written))
 			for b, bar := range v.Bars {
-				require.NotEmpty(t, bar.Why, "every bar has a reason")
 				var sounding []song.Event
 				for _, e := range written[b].Events {
 					if e.Sounds() {
 						sounding = append(sounding, e)
 					}
+				}
+				if rung == EasyChords && a.score(0).arpeggio() {
+					continue // strummed once a harmony
 				}
 				require.Len(t, bar.Events, len(sounding))
 				for i, e := range bar.Events {
@@ -210,7 +212,8 @@ func checkEvent(t *rapid.T, rung Rung, e Event, from song.Event, open neck.Tunin
 		return
 	}
 	require.LessOrEqual(t, e.Fingering.Reach(n), reach)
-	var root, bass, fifth int
+	var root, bass pitch.Class
+	var fifth int
 	if from.Kind == song.Chord {
 		root, bass, fifth = from.Chord.Root.Class(), from.Chord.Lowest().Class(), 7
 		switch from.Chord.Symbol {
@@ -236,12 +239,15 @@ func checkEvent(t *rapid.T, rung Rung, e Event, from song.Event, open neck.Tunin
 	}
 	switch len(e.Notes) {
 	case 1:
-		require.Contains(t, []int{root, bass}, pitches[0].Class())
+		require.Contains(t, []pitch.Class{root, bass}, pitches[0].Class())
 		if rung == OneFinger {
 			require.Equal(t, bass, pitches[0].Class())
 		}
 		if from.Kind == song.Notes && len(from.Notes) == 1 {
 			written := open.Pitch(from.Notes[0].String, from.Notes[0].Fret)
+			if n := from.Notes[0]; n.By == song.Tapped || n.Harmonic {
+				return
+			}
 			if octaves { // one string may move the whole part
 				require.Equal(t, written.Class(), pitches[0].Class())
 			} else {

@@ -2,6 +2,7 @@ package arrange
 
 import (
 	"slices"
+	"strings"
 
 	"valleyside/core/chord"
 	"valleyside/core/grade"
@@ -15,17 +16,29 @@ import (
 // What speaks against a way to play an event beside the work, in the measure of
 // grade.Work. Held by the riffs of docs/judgement.md.
 const (
-	tasteElsewhere = 0.05 // a note that is not where it is written
+	tasteElsewhere = 0.12 // a note that is not where it is written
+	tasteOpenHigh  = 0.5  // an open string for a note that is written high up
+	tasteUp        = 0.08 // for each fret of a root above lowRoot, where nothing says where it lies
+	tasteFirst     = 0.03 // for each fret from the first position, among open strings
 	tasteTooHigh   = 2.0  // more than two frets above what was typed
-	tasteStretch   = 0.12 // the index a fret back, the little finger a fret further
+	tasteBack      = 0.4  // the index a fret back
+	tasteStretch   = 0.3  // the little finger a fret further
 	tasteForm      = 0.5  // for a form of the hand away from what is taught
 	tasteTurned    = 0.1  // a power chord upside down
 	tasteBend      = 0.4  // for each finger by which a bend is not the ring's
 )
 
+// lowRoot is the fret up to which a root is low on the neck.
+const lowRoot = 5
+
 // crowded is how far a form may be from the one that is taught and still be
-// worth a thought for the sake of what comes before and after it.
-const crowded = 0.46
+// worth a thought for the sake of what comes before and after it: two fingers
+// may be others, a chord is held as it is taught.
+const (
+	crowded      = 0.46
+	crowdedPower = 0.12 // a shape that is moved about
+	crowdedChord = 0.005
+)
 
 // kind is what the events that may be played in the same ways share.
 type kind struct {
@@ -74,6 +87,7 @@ type chooser struct {
 	held    *heldShape
 	keeps   bool
 	main    bool
+	open    bool // the part has open strings
 	octaves int
 	*kind
 }
@@ -148,13 +162,30 @@ func (c *chooser) shape(frets neck.Frets, taste float64, why ...Fact) bool {
 		least = min(least, held[i].Form)
 	}
 	added := false
+	margin := crowded
+	if !c.rung.literal {
+		margin = crowdedPower
+	}
+	if sounding := (hand.Fingering{Frets: frets}).Sounding(); fretted(frets) > 2 || sounding > 3 {
+		margin = crowdedChord
+	}
 	for i := range held {
-		if h := &held[i]; h.Form <= least+crowded {
+		if h := &held[i]; h.Form <= least+margin {
 			c.add(h.Fingering, taste+tasteForm*(h.Form-least), why...)
 			added = true
 		}
 	}
 	return added
+}
+
+// fretted counts the strings that a shape stops.
+func fretted(f neck.Frets) (n int) {
+	for _, fret := range f {
+		if fret > 0 {
+			n++
+		}
+	}
+	return n
 }
 
 // lay puts pitches on strings gap apart, the lowest on string low; NoFrets where
@@ -289,8 +320,13 @@ func (c *chooser) places(p pitch.Pitch, last hand.Finger) {
 		taste := 0.0
 		if typed >= 0 && !c.wrote(s, fret) {
 			taste = tasteElsewhere
-			if fret > typed+mostAbove {
+			switch {
+			case c.way.Replace && c.rung.literal:
+				taste = 0
+			case fret > typed+mostAbove:
 				taste += tasteTooHigh
+			case fret == 0 && typed > leadFret:
+				taste += tasteOpenHigh
 			}
 		}
 		c.onString(s, fret, last, taste)
@@ -337,9 +373,11 @@ func (c *chooser) onString(s neck.String, fret int, last hand.Finger, taste floa
 		}
 		switch {
 		case finger == hand.Index && fret < c.set.in.LastFret():
-			c.at(f, fret+1, taste+tasteStretch+c.bending(finger))
+			c.at(f, fret+1, taste+tasteBack+c.bending(finger))
 		case finger == hand.Little && fret > int(hand.Little):
 			c.at(f, fret-int(hand.Little), taste+tasteStretch+c.bending(finger))
+		case finger == hand.Ring && fret > int(hand.Ring) && c.bends():
+			c.at(f, fret-int(hand.Ring), taste) // the others come together behind it
 		}
 	}
 }
@@ -349,6 +387,21 @@ func (c *chooser) at(f hand.Fingering, base int, taste float64) {
 	ch := c.add(f, taste)
 	ch.base = int8(base)
 	ch.taste = taste + grade.Place(base)
+	if c.rung.literal && !c.way.Replace && !c.set.rewrites() { // the place is given, the position is free
+		ch.taste = taste
+		if c.open && base <= firstFrets {
+			ch.taste += tasteFirst * float64(base-1)
+		}
+	}
+}
+
+// firstFrets are those that a hand among open strings lies over.
+const firstFrets = 4
+
+// bends tells whether the note is bent a whole step or more.
+func (c *chooser) bends() bool {
+	n, ok := single(c.content.from)
+	return ok && c.rung.literal && n.Bend >= 150
 }
 
 // bending is the taste against bending with a finger: a whole step is the ring's
@@ -394,8 +447,13 @@ func (c *chooser) called() string {
 		return c.content.names.At(h.root).Note.String() + "5"
 	}
 	var set pitch.Set
+	var notes []string
 	for _, p := range h.pitches {
 		set = set.With(p.Class())
+		notes = append(notes, c.content.names.At(p).Note.String())
+	}
+	if len(notes) == 2 {
+		return strings.Join(notes, "+")
 	}
 	if names := chord.Names(set, h.pitches[0].Class(), c.key); len(names) > 0 {
 		return names[0].Name
@@ -500,8 +558,11 @@ func (c *chooser) roots(root pitch.Pitch, each func(s neck.String, fret int, tas
 			continue
 		}
 		p := place{s, fret, 0}
-		if typed >= 0 && !there {
+		switch {
+		case typed >= 0 && !there:
 			p.taste = tasteElsewhere
+		case typed < 0:
+			p.taste = tasteUp * float64(max(fret-lowRoot, 0))
 		}
 		if typed >= 0 && fret > typed+mostAbove {
 			p.taste += tasteTooHigh
@@ -786,8 +847,7 @@ func (c *chooser) voiced() {
 const easierVoicings = 8
 
 // easier gives a chord by name what its school has to stand for it, what it
-// loses weighed in, and where its usual shape is open and asks for no barre,
-// that as well; everything else stays as it is written.
+// loses weighed in; everything else stays as it is written.
 func (c *chooser) easier() {
 	symbol := c.content.from.Chord
 	if c.content.from.Kind != song.Chord {
@@ -795,21 +855,16 @@ func (c *chooser) easier() {
 		return
 	}
 	school := c.set.options.School
+	if c.content.picked != neck.NoFrets && c.content.picked != (neck.Frets{}) {
+		c.pickedShape(symbol)
+	}
 	if c.way.School != "" {
 		school = c.way.School
 	}
 	cfg := voicing.Config{In: c.set.in, Player: c.set.at.Player, School: school, Key: c.key}
 	list := c.set.options.Book.Choices(symbol, cfg, easierVoicings)
-	if school == voicing.Few && !slices.ContainsFunc(list, func(v voicing.Voicing) bool { return v.Role == voicing.Shown }) {
-		for _, v := range c.set.options.Book.Usual(symbol, c.set.in, c.set.at.Player, 1) {
-			if full, ok := voicing.Describe(symbol, cfg, v.Frets); ok && !voicing.HardBarre(v.Fingering) {
-				full.School, full.Role = voicing.Open, voicing.Shown
-				list = append(list, full)
-			}
-		}
-	}
 	for i := range list {
-		c.stands(&list[i])
+		c.stands(&list[i], symbol.String())
 	}
 	c.say(Fact{Kind: Stands, Of: school.Title(), For: symbol.String()})
 	if len(c.choices) > 0 {
@@ -820,10 +875,22 @@ func (c *chooser) easier() {
 	c.say(Fact{Kind: NoShape, N: int(c.set.at.Reach)})
 }
 
+// pickedShape offers the shape itself whose notes the sheet picks one by one.
+func (c *chooser) pickedShape(symbol chord.Chord) {
+	cfg := voicing.Config{In: c.set.written, Player: c.set.at.Player, Key: c.key}
+	if v, ok := voicing.Describe(symbol, cfg, c.content.picked); ok && !c.set.rewrites() {
+		v.School, v.Thinned = voicing.Few, true
+		c.stands(&v, symbol.String())
+	}
+}
+
 // stands adds a voicing that stands for a chord.
-func (c *chooser) stands(v *voicing.Voicing) {
-	why := Fact{Kind: WholeChord, Of: v.Is.Name}
-	if len(v.Lost) > 0 || len(v.Added) > 0 {
+func (c *chooser) stands(v *voicing.Voicing, symbol string) {
+	why := Fact{Kind: WholeChord, Of: symbol}
+	switch {
+	case v.Role == voicing.Shown:
+		why.Kind = UsualShape
+	case len(v.Lost) > 0 || len(v.Added) > 0:
 		why = Fact{Kind: Stands, Of: v.Is.Name, Lost: chord.Degrees(v.Lost)}
 		for _, n := range v.Added {
 			why.Added += " " + n.String()

@@ -1,4 +1,4 @@
-package arrange
+package arrange_test
 
 import (
 	"flag"
@@ -13,8 +13,11 @@ import (
 	"github.com/stretchr/testify/require"
 	"golang.org/x/tools/txtar"
 
+	"valleyside/core/arrange"
 	"valleyside/core/neck"
 	"valleyside/core/sheet"
+	"valleyside/core/song"
+	"valleyside/core/words"
 )
 
 var update = flag.Bool("update", false, "rewrite the golden files")
@@ -37,7 +40,7 @@ func TestGoldenVersions(t *testing.T) {
 			s := sheet.Parse(parts["sheet"])
 			require.Empty(t, s.Problems)
 			rung, way, options := asked(t, parts["ask"])
-			got := fingered(New(s.Song, options).Version(0, rung, way))
+			got := fingered(arrange.New(s.Song, options).Version(0, rung, way))
 			if *update {
 				archive.Files = append(archive.Files[:2], txtar.File{Name: "version", Data: []byte(got)})
 				require.NoError(t, os.WriteFile(file, txtar.Format(archive), 0o644))
@@ -48,7 +51,7 @@ func TestGoldenVersions(t *testing.T) {
 }
 
 // asked reads what a golden file asks for.
-func asked(t *testing.T, text string) (rung Rung, way Way, o Options) {
+func asked(t *testing.T, text string) (rung arrange.Rung, way arrange.Way, o arrange.Options) {
 	var wishes []string
 	for _, line := range strings.Split(strings.TrimSpace(text), "\n") {
 		name, value, _ := strings.Cut(line, ": ")
@@ -56,7 +59,7 @@ func asked(t *testing.T, text string) (rung Rung, way Way, o Options) {
 		var err error
 		switch name {
 		case "rung":
-			rung, err = ParseRung(value)
+			rung, err = arrange.ParseRung(value)
 		case "way":
 			wishes = append(wishes, value)
 		case "reach":
@@ -74,19 +77,21 @@ func asked(t *testing.T, text string) (rung Rung, way Way, o Options) {
 		}
 		require.NoError(t, err)
 	}
-	way, err := ParseWay(strings.Join(wishes, "\n"))
+	way, err := arrange.ParseWay(strings.Join(wishes, "\n"))
 	require.NoError(t, err)
 	return rung, way, o
 }
 
 // fingered writes a version: frets with their fingers, and below each bar what
 // is said of it that is not about the whole.
-func fingered(v Version) string {
+func fingered(v arrange.Version) string {
 	var b strings.Builder
+	var sp words.Speaker
 	for _, u := range v.Unmet {
-		fmt.Fprintf(&b, "! %s\n", u)
+		fmt.Fprintf(&b, "! %s\n", sp.Unmet(u, song.FourFour))
 	}
-	for _, bar := range v.Bars {
+	for i := range v.Bars {
+		bar := &v.Bars[i]
 		b.WriteString("|")
 		for _, e := range bar.Events {
 			var notes []string
@@ -102,7 +107,10 @@ func fingered(v Version) string {
 			}
 			fmt.Fprintf(&b, " %s:%s", e.Beat, strings.Join(notes, "+"))
 		}
-		fmt.Fprintf(&b, "\n  %s\n", strings.Join(bar.Why, "; "))
+		b.WriteByte('\n')
+		for _, why := range sp.Bar(bar, song.FourFour) {
+			fmt.Fprintf(&b, "  %s\n", why)
+		}
 	}
 	return b.String()
 }

@@ -104,7 +104,7 @@ func subject(facts []Fact) string {
 func (p *plan) pinnedChoices(i int, k *kind, pin Pin) []choice {
 	e := &p.score.events[i]
 	more := kind{}
-	c := chooser{set: p.set, rung: p.rung, way: p.way, key: p.score.part.Key, content: &p.score.contents[e.content], kind: &more}
+	c := chooser{set: p.set, rung: p.rung, way: p.way, key: p.score.part.Key, content: &p.score.contents[e.content], open: p.score.open, kind: &more}
 	switch pin.What {
 	case PinShape:
 		if slices.ContainsFunc(k.choices, func(ch choice) bool { return ch.Frets == pin.Shape }) {

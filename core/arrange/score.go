@@ -46,6 +46,7 @@ type score struct {
 	held     []heldShape       // shapes whose notes are picked one by one
 	dropped  map[int][]Dropped // by bar
 	gallops  int
+	open     bool             // some note is an open string
 	strokes  [2][]song.Stroke // of the events: with ornaments as written, and all picked
 }
 
@@ -54,6 +55,7 @@ type content struct {
 	from    *song.Event // one of them
 	harmony harmony
 	names   spelling
+	picked  neck.Frets // the shape whose notes were picked, where they are struck at once
 }
 
 // contentKey tells contents apart.
@@ -135,6 +137,9 @@ func readScore(set setup, index int) *score {
 				e := &events[j]
 				if !e.Sounds() {
 					continue
+				}
+				for _, n := range e.Notes {
+					r.open = r.open || n.Fret == 0 && !n.Dead
 				}
 				r.events = append(r.events, event{from: e, bar: b, slot: slot, line: l, content: r.contentOf(e, figure, runs[j]),
 					place: start + e.Start.Float(), length: e.Length, held: -1})
@@ -401,11 +406,11 @@ func (s *score) strummed(set setup) *score {
 			symbol := shape.chord
 			from := &song.Event{Start: e.from.Start, Length: e.length, Kind: song.Chord, Chord: symbol, Frets: neck.NoFrets,
 				Line: e.from.Line, Column: e.from.Column}
-			c := content{from: from, harmony: harmonyOf(from, set.written, false, 0)}
+			c := content{from: from, harmony: harmonyOf(from, set.written, false, 0), picked: shape.Frets}
 			c.names = namesOf(s.part.Key, from, c.harmony)
 			e.from, e.content = from, len(t.contents)
 			for k := range t.contents { // the same chord is the same content
-				if old := t.contents[k].from; k >= len(s.contents) && old.Chord.Symbol == symbol.Symbol {
+				if old := &t.contents[k]; k >= len(s.contents) && old.from.Chord.Symbol == symbol.Symbol && old.picked == shape.Frets {
 					e.content = k
 				}
 			}

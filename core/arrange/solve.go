@@ -64,7 +64,7 @@ func (p *plan) kindOf(key kindKey) int {
 		return k
 	}
 	c := chooser{set: p.set, rung: p.rung, way: p.way, key: p.score.part.Key, content: &p.score.contents[key.content],
-		main: key.main, octaves: int(key.octaves), keeps: key.keeps, kind: &kind{}}
+		main: key.main, open: p.score.open, octaves: int(key.octaves), keeps: key.keeps, kind: &kind{}}
 	if key.held >= 0 {
 		c.held = &p.score.held[key.held]
 	}
@@ -113,7 +113,7 @@ func (p *plan) mainEvents() []bool {
 		for ; end < len(events) && events[end].bar == events[first].bar; end++ {
 			e := &events[end]
 			main[end] = p.way.Thicken != Accents || e.from.Accent || e.from.Kind == song.Chord
-			if n, ok := single(e.from); ok && n.Harmonic && !p.rung.literal {
+			if n, ok := single(e.from); ok && n.Harmonic && p.rung.notes > 0 {
 				main[end] = false // a harmonic stays what it is
 			}
 			if e.from.Dead() {
@@ -244,7 +244,10 @@ func (p *plan) statesOf(k *kind) []state {
 }
 
 // change is what a change between each two choices of two kinds takes.
-type change struct{ placing, strings, taste float64 }
+type change struct {
+	placing, strings, taste float64
+	hops                    bool // a finger hops along its string
+}
 
 // changes makes changes and remembers them by their kinds.
 type changes struct {
@@ -262,48 +265,47 @@ func (c *changes) between(a, b *kind) []change {
 		for j := range b.choices {
 			x, y := &a.choices[i], &b.choices[j]
 			to := x.grip.To(&y.grip)
-			list[i*len(b.choices)+j] = change{grade.Placing(to), grade.Strings(to, c.set.at.Picking), grade.Leap(x.voice, y.voice) + c.fingers(x, y)}
+			wrong, hops := c.fingers(x, y)
+			list[i*len(b.choices)+j] = change{grade.Placing(to), grade.Strings(to, c.set.at.Picking), grade.Leap(x.voice, y.voice) + wrong, hops}
 		}
 	}
 	c.known[key] = list
 	return list
 }
 
-// fingers is the taste against a finger that hops along its string, or that does
-// not do what a legato note asks: a slide keeps its finger, a hammered note has
-// a higher one than the note it comes from, a pulled-off one a lower.
-func (c *changes) fingers(x, y *choice) float64 {
+// fingers is the taste against a finger that does not do what a legato note asks:
+// a slide keeps its finger, a hammered note has a higher one than the note it
+// comes from, a pulled-off one a lower. hops tells that a finger hops along its
+// string where no slide is written.
+func (c *changes) fingers(x, y *choice) (taste float64, hops bool) {
 	if !c.rung.literal || x.voice.Strings != 1 || y.voice.Strings != 1 {
-		return 0
+		return 0, false
 	}
 	s := y.Lowest()
 	if x.Lowest() != s {
-		return 0
+		return 0, false
 	}
 	i := s.Index()
 	a, b := x.Fingers[i], y.Fingers[i]
 	fretted := x.Frets[i] > 0 && y.Frets[i] > 0
-	const wrong = 3 // nothing is worth a legato note that no hand plays so
+	const wrong = 100 // nothing is worth a legato note that no hand plays so
 	switch y.by {
 	case song.Slid:
 		if fretted && a != b {
-			return wrong
+			return wrong, false
 		}
-		return 0
 	case song.Hammered:
 		if fretted && b <= a {
-			return wrong
+			return wrong, false
 		}
 	case song.PulledOff:
 		if fretted && b >= a && x.Frets[i] != y.Frets[i] {
-			return wrong
+			return wrong, false
 		}
 	default:
-		if fretted && a == b && x.Frets[i] != y.Frets[i] {
-			return grade.Hop
-		}
+		return 0, fretted && a == b && x.Frets[i] != y.Frets[i]
 	}
-	return 0
+	return 0, false
 }
 
 // step is the cost of going from states of one kind to those of another in some
@@ -313,11 +315,16 @@ type step struct {
 	a, b  *kind
 	list  []change
 	gap   grade.Gap
+	quick bool // there is no time for a shift that is meant
 	fixed float64
 }
 
+// meant is the time from which on a finger that goes along its string is a shift
+// that is meant, in seconds.
+const meant = 0.6
+
 func (c *changes) step(a, b *kind, fixed, seconds float64) step {
-	return step{c.plan, a, b, c.between(a, b), grade.Over(seconds), fixed}
+	return step{c.plan, a, b, c.between(a, b), grade.Over(seconds), seconds < meant, fixed}
 }
 
 // demand is the total demand of the stroke that a step leads to.
@@ -330,8 +337,14 @@ func (s *step) demand(from, to state) float64 {
 func (s *step) cost(from, to state) float64 {
 	ch := &s.list[int(from.choice)*len(s.b.choices)+int(to.choice)]
 	way := grade.Way(s.plan.along(from.base, to.base))
-	if s.b.choices[to.choice].by == song.Slid {
+	switch b := &s.b.choices[to.choice]; {
+	case b.by == song.Slid:
 		way = 0 // the slide is the way
+	case s.plan.rung.literal && from.base != to.base && b.voice.Strings == 1 && s.a.choices[from.choice].voice.Strings <= 1:
+		way += grade.Position
+	}
+	if ch.hops && s.quick {
+		way += grade.Hop
 	}
 	return grade.Work(s.demand(from, to)) + ch.taste + way
 }

@@ -232,7 +232,7 @@ func tappedRuns(events []song.Event, in neck.Instrument) []pitch.Pitch {
 func (s *score) pedals() {
 	for first := 0; first < len(s.events); {
 		end := first
-		for end < len(s.events) && s.events[end].bar == s.events[first].bar {
+		for end < len(s.events) && s.events[end].line == s.events[first].line {
 			end++
 		}
 		s.pedal(first, end)

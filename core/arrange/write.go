@@ -280,10 +280,22 @@ func (w *writer) reasons(bar *Bar, first, end int) []Said {
 		list = append(list, Said{Fact: f})
 	}
 	list = append(list, w.links(first, end)...)
-	if bar.Demand > worthSaying {
+	if bar.Demand > worthSaying && bar.Hard.Telling() {
 		list = append(list, Said{Fact: Fact{Kind: Hardest}})
 	}
 	return list
+}
+
+// Telling tells whether a hard place is worth a sentence: two fingers to hold
+// are nothing, nor is a pace that leaves time.
+func (h *Hard) Telling() bool {
+	switch s := &h.Spot; s.Demand {
+	case grade.Fingers:
+		return s.Count > 2
+	case grade.Speed:
+		return s.PerSecond > 0.7*s.Comfortable
+	}
+	return true
 }
 
 // grouped collects the facts of a bar, those that are alike together.
@@ -299,6 +311,9 @@ func (g *grouped) add(facts []Fact, of string) {
 			what = of
 		}
 		f.Of = ""
+		if f.Kind == RootOf {
+			what, f.For = f.For, ""
+		}
 		if f.For != "" && f.Kind != BassIsLost && f.Kind != AlteredFor && f.Kind != Stands {
 			what, f.For = what+" for "+f.For, ""
 		}

@@ -48,7 +48,7 @@ var fingersHeld = [...]float64{0, 0.05, 0.15, 0.3, 0.5, 0.7}
 func FingersDemand(b hand.Build) float64 {
 	d := fingersHeld[b.Count]
 	if b.Little {
-		d += 0.1
+		d += 0.04
 	}
 	if b.Thumb {
 		d += 0.1

@@ -107,10 +107,15 @@ const (
 	tasteShift = 0.06
 	// A finger that hops from fret to fret on its string where no slide is
 	// written.
-	tasteHop = 0.5
+	tasteHop = 1.0
+	// A line that leaves its position, beside the way.
+	tastePosition = 0.25
 	// Register: for each semitone that the lowest or the highest notes of two
 	// shapes lie further apart than an octave.
 	tasteRegister = 0.08
+	// A bass that is named is a line: for each semitone more than a third that it
+	// leaps.
+	tasteBassLine = 0.1
 	// Texture: for each string more than one by which two shapes differ.
 	tasteTexture = 0.12
 )
@@ -133,11 +138,19 @@ func Way(mm float64) float64 {
 // Hop is the taste against a finger that hops along its string.
 const Hop = tasteHop
 
+// Position is the taste against a line that leaves its position.
+const Position = tastePosition
+
 // Voice is a shape as the ear takes it: how many strings sound, and the lowest
 // and highest pitch. The zero Voice is none.
 type Voice struct {
 	Strings   int8
 	Low, High int16
+}
+
+// BassLine is the taste against a leap of a bass that the chords name.
+func BassLine(a, b Voice) float64 {
+	return tasteBassLine * math.Max(math.Abs(float64(a.Low-b.Low))-4, 0)
 }
 
 // Leap is the taste against going from one shape to the next: what they lie

@@ -25,7 +25,7 @@ import (
 )
 
 // Most is how many combinations of states are remembered at once.
-const Most = 1 << 19
+const Most = 1 << 16
 
 // Graph is what is chosen among. The zero Graph is empty and ready.
 type Graph struct {

@@ -148,12 +148,13 @@ type Stop struct {
 	Hold  float64
 	Taste float64
 	Voice grade.Voice
+	Named bool // the chord names its bass, which is a line with its neighbours'
 }
 
 // StopOf is the stop of a voicing.
 func StopOf(v *Voicing) Stop {
 	return Stop{v.Grip(), v.Base(), v.Hold, v.Taste() + grade.Place(v.Base()),
-		grade.Voice{Strings: int8(v.Sounding()), Low: int16(v.low), High: int16(v.high)}}
+		grade.Voice{Strings: int8(v.Sounding()), Low: int16(v.low), High: int16(v.high)}, v.slash}
 }
 
 // To is what it costs to go on to the next stop in a gap of time, its own taste
@@ -164,7 +165,11 @@ func (s *Stop) To(next *Stop, gap grade.Gap, n neck.Neck, way hand.Picking) floa
 	if s.Base > 0 && next.Base > 0 { // a shape without fingers leaves the hand free
 		mm = n.Along(s.Base, next.Base)
 	}
-	return grade.Work(next.Hold+gap.Total(mm, grade.Placing(c), grade.Strings(c, way))) + grade.Way(mm) + grade.Leap(s.Voice, next.Voice)
+	cost := grade.Work(next.Hold+gap.Total(mm, grade.Placing(c), grade.Strings(c, way))) + grade.Way(mm) + grade.Leap(s.Voice, next.Voice)
+	if s.Named || next.Named {
+		cost += grade.BassLine(s.Voice, next.Voice)
+	}
+	return cost
 }
 
 // Choices lists the voicings of a chord that are least work by themselves, what
@@ -245,6 +250,7 @@ func (f *finder) choices(b *Book) []Voicing {
 		return f.candidates(b)
 	}
 	list := f.full(b)
+	barre := len(list) > 0 && HardBarre(list[0].Fingering)
 	least := 4
 	if f.cfg.High > 0 || len(f.chord.Tones) < 3 {
 		least = 3
@@ -255,7 +261,7 @@ func (f *finder) choices(b *Book) []Voicing {
 		if v.Role != Shown && v.School == Few {
 			v.School = All
 		}
-		onBass := v.low.Class() == bass || f.cfg.High > 0 && !f.chord.Bass.Valid()
+		onBass := v.low.Class() == bass || v.Thinned && barre || f.cfg.High > 0 && !f.chord.Bass.Valid()
 		if f.inRegion(&v) && onBass && v.Sounding() >= least {
 			kept = append(kept, v)
 		}
@@ -273,10 +279,17 @@ func (v *Voicing) cost() float64 {
 const (
 	harmonyWeight = 3.0  // the work that is worth a whole chord
 	thinner       = 0.3  // one string less than five, where a chord is to sound full
-	unusual       = 0.55 // a shape that nobody is shown
+	unusual       = 2.0  // a shape that nobody is shown
+	thinnedFull   = 0.7  // a usual one with its thick strings left out, where a chord is to sound full
+	upTheNeck     = 0.25 // for each fret above the fifth of a small shape that could lie lower
+	onThinStrings = 0.6  // for each string that two notes lie above the fourth
 	alsoUsual     = 0.25 // another form than the first
-	inside        = 0.2  // a silent string between sounding ones
-	turned        = 0.15 // few strings that do not stand on the root
+	inside        = 0.5  // a silent string between sounding ones
+	turned        = 0.4  // few strings that do not stand on the root
+	thinnedShape  = 0.1  // a usual shape with its thick strings left out
+	notUsual      = 0.6  // few strings that are no part of a usual shape
+	three         = 0.12 // three of them where there may be four
+	loose         = 0.06 // a string beside the shape that no hand can stop
 )
 
 // Taste is what speaks against a voicing beside the work: what is lost of the
@@ -284,14 +297,45 @@ const (
 func (v *Voicing) Taste() float64 {
 	taste := harmonyWeight*(1-v.Fidelity) + inside*float64(v.Inside())
 	switch {
+	case v.Thinned && v.School != Few:
+		return taste - harmonyWeight*(v.lostByBass()) + thinnedFull
+	case v.Thinned && !v.onBass:
+		return taste - harmonyWeight*v.lostByBass() + thinnedShape // its bass belongs to its register
+	case v.Thinned:
+		return taste + thinnedShape
 	case v.Role == Shown:
 		return taste
 	case v.Role == AlsoUsual:
 		return taste + alsoUsual
+	case v.School == Few:
+		for _, m := range v.Mutes(0, false) {
+			if m.Stop == hand.NotStruck {
+				taste += loose
+			}
+		}
+		if v.Sounding() < fewStrings {
+			taste += three
+		}
+		if v.onBass {
+			return taste + notUsual
+		}
+		return taste + notUsual + turned
+	case v.School == Letter || v.School == Drone:
+		return taste + upTheNeck*math.Max(float64(v.Base()-openUpTo), 0)
+	case v.School == Third:
+		return taste + upTheNeck*math.Max(float64(v.Base()-openUpTo), 0) + onThinStrings*math.Max(float64(4-v.Lowest()), 0)
 	case v.School == Open || v.School == All:
 		return taste + unusual + thinner*math.Max(float64(5-v.Sounding()), 0)
 	}
 	return taste
+}
+
+// lostByBass is what a voicing of all tones has lost by its bass alone.
+func (v *Voicing) lostByBass() float64 {
+	if v.onBass {
+		return 0
+	}
+	return math.Min(1-v.Fidelity, turnsBass)
 }
 
 // changeTo describes the change to a chord.

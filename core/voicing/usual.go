@@ -129,28 +129,66 @@ func nameOf(c chord.Chord) string {
 	return name
 }
 
-// lowered is how many semitones below the usual tuning an instrument stands, its
-// capo counted in; ok is false where its strings are not tuned to one another
-// as usual.
-func lowered(in neck.Instrument) (semitones int, ok bool) {
-	d := neck.Standard.Open(6) - in.Open().Open(6)
+// lowered is how many semitones below the usual tuning most strings of an
+// instrument stand, its capo counted in; all tells whether that is all of them.
+func lowered(in neck.Instrument) (semitones int, all bool) {
+	counts := map[int]int{}
 	for s := neck.String(1); s <= neck.Strings; s++ {
-		if neck.Standard.Open(s)-in.Open().Open(s) != d {
-			return 0, false
+		d := int(neck.Standard.Open(s) - in.Open().Open(s))
+		counts[d]++
+		if counts[d] > counts[semitones] {
+			semitones = d
 		}
 	}
-	return int(d), true
+	return semitones, counts[semitones] == neck.Strings
 }
 
-// usualShapes lists the usual shapes of a chord, the first one first. It is
-// empty where the strings are not tuned to one another as usual, or no form of
-// the chord is known.
+// lowPlace is the highest fret of a shape that is still at the lower end of the
+// neck.
+const lowPlace = 5
+
+// usualShapes lists the usual shapes of a chord, the first one first. Where some
+// strings are tuned otherwise, they are those that hold all the same, low on the
+// neck. A power chord follows from the tuning. The list is empty where no form
+// of the chord is known.
 func usualShapes(c chord.Chord, in neck.Instrument) []neck.Frets {
-	down, ok := lowered(in)
-	if !ok {
-		return nil
+	down, all := lowered(in)
+	if len(c.Tones) == 2 && c.Has(7) && !c.Bass.Valid() {
+		return powerShapes(c, in)
 	}
-	as := c.Transposed(down, pitch.Key{}) // as it is fingered
+	list := standardShapes(c.Transposed(down, pitch.Key{}), in)
+	if all {
+		return list
+	}
+	return slices.DeleteFunc(list, func(f neck.Frets) bool {
+		set, low := in.Classes(f)
+		missing := c.Classes().Minus(set)
+		return low != c.Lowest().Class() || !set.Without(low).In(c.Classes()) || missing != 0 && missing != pitch.SetOf(c.Root.Class().Up(7)) ||
+			top(f) > lowPlace
+	})
+}
+
+// powerShapes lists the power chords of three notes on string 6, 5 and the open
+// 4th, the lower place first.
+func powerShapes(c chord.Chord, in neck.Instrument) []neck.Frets {
+	f := finder{chord: c, cfg: Config{In: in}.usual()}
+	var list []neck.Frets
+	for _, s := range []neck.String{6, 5, 4} {
+		for _, fret := range f.roots(s) {
+			shape := f.lay(s, fret, 1, 0, 7, 12)
+			if s == 4 && fret > 0 || shape == neck.NoFrets || fret > highest-3 {
+				continue
+			}
+			list = append(list, shape)
+		}
+	}
+	slices.SortStableFunc(list, func(a, b neck.Frets) int { return top(a) - top(b) })
+	return list
+}
+
+// standardShapes lists the usual shapes of a chord as it is fingered in the usual
+// tuning.
+func standardShapes(as chord.Chord, in neck.Instrument) []neck.Frets {
 	var list []neck.Frets
 	if f, ok := openShapes[nameOf(as)]; ok {
 		list = append(list, f)
@@ -211,7 +249,7 @@ func overBass(c chord.Chord, in neck.Instrument) []neck.Frets {
 	var list []neck.Frets
 	std := neck.Instrument{Tuning: neck.Standard, Neck: in.Neck}
 	std.Capo = 0
-	for _, shape := range usualShapes(upper, neck.Instrument{Tuning: neck.Standard}) {
+	for _, shape := range standardShapes(upper, neck.Instrument{Tuning: neck.Standard}) {
 		for s := neck.String(neck.Strings); s >= 4; s-- {
 			fret := c.Bass.Class().Above(neck.Standard.Open(s).Class())
 			f := shape

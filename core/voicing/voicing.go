@@ -76,11 +76,15 @@ type Voicing struct {
 	// Without are the shapes of the family: this one with strings left out at
 	// the edge, each of which is still the chord.
 	Without []neck.Frets
+	// Thinned tells that it is a usual shape with its thick strings left out.
+	Thinned bool
 	// Dominated tells that another voicing is at least as easy and as full and
 	// keeps at least as much.
 	Dominated bool
 	classes   pitch.Set
 	low, high pitch.Pitch
+	slash     bool // the chord names a bass
+	onBass    bool // what the chord names, or its root, sounds lowest
 }
 
 // Called is the honest name of a shape.
@@ -304,11 +308,11 @@ func (f *finder) candidates(b *Book) []Voicing {
 	case Drone:
 		list = f.drone()
 	case Few:
-		for _, s := range b.shapes(f.chord, f.cfg.In, f.cfg.Player, few) {
-			if f.isFew(s.Fingering) {
-				list = append(list, f.voicing(s.Fingering, Few, s.hold))
-			}
+		if len(f.chord.Tones) < 3 {
+			list = f.usualLetter(b) // of a power chord there is no less
+			break
 		}
+		list = f.few(b)
 	case Open, All:
 		list = f.full(b)
 		if school == All {
@@ -340,8 +344,16 @@ func (f *finder) full(b *Book) []Voicing {
 		}
 	}
 	easiest, barreless := -1, -1
+	for _, v := range f.thinned(usual) {
+		list = append(list, v)
+	}
+	for i := range list {
+		if list[i].Thinned && f.inRegion(&list[i]) && (easiest < 0 || list[i].Ease > list[easiest].Ease) {
+			easiest = i
+		}
+	}
 	for _, s := range b.shapes(f.chord, f.cfg.In, f.cfg.Player, rooted) {
-		if slices.ContainsFunc(usual, func(u Voicing) bool { return u.Frets == s.Frets }) {
+		if slices.ContainsFunc(list, func(u Voicing) bool { return u.Role != Other && u.Frets == s.Frets || u.Thinned && u.Frets == s.Frets }) {
 			continue
 		}
 		of := f.schoolOf(s.Fingering)
@@ -350,7 +362,7 @@ func (f *finder) full(b *Book) []Voicing {
 		}
 		v := f.voicing(s.Fingering, of, s.hold)
 		list = append(list, v)
-		if !f.inRegion(&v) || v.Sounding() < 4 || v.Fidelity < 1 {
+		if !f.inRegion(&v) || v.Sounding() < 4 || v.Fidelity < 1 || v.Inside() > 0 || top(v.Frets) > lowPlace {
 			continue
 		}
 		if easiest < 0 || v.Ease > list[easiest].Ease {
@@ -365,6 +377,66 @@ func (f *finder) full(b *Book) []Voicing {
 	}
 	if barreless >= 0 && barreless != easiest && len(usual) > 0 && HardBarre(usual[0].Fingering) {
 		list[barreless].Role = Barreless
+	}
+	return list
+}
+
+// usualLetter lists the letter's power chords at their usual place.
+func (f *finder) usualLetter(b *Book) []Voicing {
+	list := f.letter()
+	usual := b.Usual(f.chord, f.cfg.In, f.cfg.Player, 1)
+	if len(usual) == 0 {
+		return list
+	}
+	root := usual[0].Lowest()
+	kept := slices.Clone(usual)
+	for _, v := range list {
+		if v.Lowest() == root && v.Frets.On(root) == usual[0].Frets.On(root) {
+			kept = append(kept, v)
+		}
+	}
+	return kept
+}
+
+// few lists what few strings there are of a chord: its usual shapes with the
+// thick strings left out, which all lie in one register; the usual shape itself
+// where it asks for no barre; and the other voicings of three or four strings.
+func (f *finder) few(b *Book) []Voicing {
+	var list []Voicing
+	usual := b.Usual(f.chord, f.cfg.In, f.cfg.Player, mostUsual)
+	if len(usual) > 0 && !HardBarre(usual[0].Fingering) {
+		v := usual[0]
+		v.School, v.Role = Few, Shown
+		list = append(list, v)
+	}
+	list = append(list, f.thinned(usual)...)
+	for _, s := range b.shapes(f.chord, f.cfg.In, f.cfg.Player, few) {
+		if f.isFew(s.Fingering) {
+			list = append(list, f.voicing(s.Fingering, Few, s.hold))
+		}
+	}
+	return list
+}
+
+// thinned lists usual shapes with their thick strings left out, where the four
+// thin ones are the chord.
+func (f *finder) thinned(usual []Voicing) []Voicing {
+	var list []Voicing
+	if f.chord.Bass.Valid() {
+		return nil
+	}
+	for i, v := range usual {
+		thin := v.Frets
+		for s := neck.String(neck.Strings); s > fewStrings; s-- {
+			thin[s.Index()] = neck.Silent
+		}
+		if i > 0 && top(thin) > lowPlace || thin == v.Frets || (hand.Fingering{Frets: thin}).Sounding() != fewStrings {
+			continue
+		}
+		if w, ok := f.measure(thin, Few); ok && f.chord.Classes().Minus(w.classes).Without(f.chord.Root.Class().Up(7)) == 0 {
+			w.Thinned = true
+			list = append(list, w)
+		}
 	}
 	return list
 }
@@ -442,7 +514,8 @@ func (f *finder) voicing(g hand.Fingering, s School, hold float64) Voicing {
 			v.low, v.high = min(v.low, p), max(v.high, p)
 		}
 	}
-	v.Fidelity = f.fidelity(v.classes, low)
+	v.Fidelity, v.onBass = f.fidelity(v.classes, low), low == f.chord.Lowest().Class()
+	v.slash = f.chord.Bass.Valid()
 	return v
 }
 

@@ -88,6 +88,9 @@ func (sp Speaker) Hard(h arrange.Hard, m song.Meter) string {
 	case grade.Crossing:
 		return fmt.Sprintf("the pick crosses %s %s, in %s%s", count(s.Count, "string"), at, duration(s.Seconds), over)
 	case grade.Speed:
+		if s.PerSecond < s.Comfortable {
+			return fmt.Sprintf("the pace asks most %s: %.1f strokes a second", at, s.PerSecond)
+		}
 		return fmt.Sprintf("the strokes come fast %s: %.1f a second, %.1f are comfortable", at, s.PerSecond, s.Comfortable)
 	case grade.Rhythm:
 		if s.Tied {
@@ -177,7 +180,10 @@ func (sp Speaker) fact(f arrange.Fact, what []string) string {
 	case arrange.TheLine:
 		return of + ", the line itself"
 	case arrange.RootOf:
-		return "the root alone: " + pair
+		if f.For != "" {
+			of = f.For
+		}
+		return "the root alone of " + of
 	case arrange.BassOf:
 		return "the bass that is named: " + pair
 	case arrange.LowestOfRun:
@@ -214,7 +220,7 @@ func (sp Speaker) fact(f arrange.Fact, what []string) string {
 		}
 		return ""
 	case arrange.WholeChord:
-		return of + ": all of it, on fewer strings or fingers"
+		return of + ": all of it, on fewer strings"
 	case arrange.HeldShape:
 		return fmt.Sprintf("hold %s and let it ring", of)
 	case arrange.WithOctave:
