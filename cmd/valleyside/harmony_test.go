@@ -95,7 +95,7 @@ func TestVoicingsCommand(t *testing.T) {
 	some := at(t, answer(t, "", "voicings", "C", "--max", "3"), "voicings").([]any)
 	assert.Len(t, some, 3)
 	every := at(t, answer(t, "", "voicings", "C", "--max", "0"), "voicings").([]any)
-	assert.Greater(t, len(every), 500)
+	assert.Greater(t, len(every), 300)
 	tight := answer(t, "", "voicings", "F#maj7", "--reach", "2", "--school", "open")
 	assert.NotNil(t, at(t, tight, "voicings"))
 	sung := answer(t, "", "voicings", "C", "--school", "letter", "--sung", "E", "--max", "1")
@@ -185,7 +185,7 @@ func TestEasyChords(t *testing.T) {
 	v := answer(t, riff, "arrange", "-", "--rung", "easy-chords", "--part", "B", "--school", "third")
 	event := at(t, v, "parts", 0, "rungs", 0, "bars", 0, "events", 0)
 	assert.Len(t, at(t, event, "notes"), 2, "root and third")
-	assert.Contains(t, at(t, event, "why"), "keep the third")
+	assert.Contains(t, at(t, event, "why"), "without its 5")
 	assert.Len(t, at(t, answer(t, riff, "arrange", "-"), "parts", 1, "rungs"), 6)
 	assert.Len(t, at(t, answer(t, riff, "arrange", "-"), "parts", 0, "rungs"), 5, "nothing to make easier in a riff")
 }

@@ -144,8 +144,11 @@ func TestProgressionsSoundWell(t *testing.T) {
 		list := b.Progression(slots(t, symbols, 1.5), Config{})
 		for i, c := range list {
 			assert.GreaterOrEqual(t, c.Sounding(), 4, "%s as %s", c.Chord, c.Frets)
+			if c.Thinned { // a barre's thick strings may be left out, and the bass with them
+				continue
+			}
 			assert.Equal(t, c.Chord.Lowest().Class(), c.Voicing.low.Class(), "%s as %s", c.Chord, c.Frets)
-			if i > 0 {
+			if i > 0 && !list[i-1].Thinned {
 				assert.LessOrEqual(t, math.Abs(float64(c.Sounding()-list[i-1].Sounding())), 2.0)
 				assert.LessOrEqual(t, math.Abs(float64(c.low-list[i-1].low)), 12.0, "%s after %s", c.Frets, list[i-1].Frets)
 			}

@@ -344,9 +344,7 @@ func (f *finder) full(b *Book) []Voicing {
 		}
 	}
 	easiest, barreless := -1, -1
-	for _, v := range f.thinned(usual) {
-		list = append(list, v)
-	}
+	list = append(list, f.thinned(usual)...)
 	for i := range list {
 		if list[i].Thinned && f.inRegion(&list[i]) && (easiest < 0 || list[i].Ease > list[easiest].Ease) {
 			easiest = i

@@ -443,11 +443,15 @@ func (sp Speaker) unmet(u arrange.Unmet) string {
 	case arrange.NoFinger:
 		return fmt.Sprintf("%s cannot hold %s; %s is played", pin, u.Of, u.Played)
 	}
+	of := u.Of
+	if of == "" {
+		of = "what is written"
+	}
 	var shapes []string
 	for _, f := range u.Could {
 		shapes = append(shapes, f.String())
 	}
-	return fmt.Sprintf("%s does not have %s, which lies at %s; %s is played", pin, u.Of, list(shapes), u.Played)
+	return fmt.Sprintf("%s does not have %s, which lies at %s; %s is played", pin, of, list(shapes), u.Played)
 }
 
 // Pin says what a pin decides.

@@ -19,6 +19,7 @@ import (
 	"valleyside/core/neck"
 	"valleyside/core/sheet"
 	"valleyside/core/song"
+	"valleyside/core/words"
 )
 
 func read(t require.TestingT, body string) *song.Song {
@@ -68,13 +69,13 @@ func picture(t require.TestingT, svg template.HTML) (texts []string) {
 
 func TestTab(t *testing.T) {
 	p := &read(t, "A:\n| 7Gb2~ - h9G! (0E x) | Em7 . C=x32010 - | x3\n").Parts[0]
-	lines := Tab(Written(p), Style{StringNames: [6]string{"mi", "la", "re", "sol", "si", "mi'"}}, true)
+	lines := Tab(Written(p), Style{Speaker: words.Speaker{Strings: [6]string{"mi", "la", "re", "sol", "si", "mi'"}}}, true)
 	require.Len(t, lines, 1)
 	texts := picture(t, lines[0])
 	for _, want := range []string{"7b2~", "h9", "0", "Em7", "C", "×3", "sol", "1", "2", "3", "4", "&", "x"} {
 		assert.Contains(t, texts, want)
 	}
-	assert.Contains(t, string(lines[0]), "Bar 1: 1: 7b2~ G, 3: h9 G, 4: 0 E", "and in words")
+	assert.Contains(t, string(lines[0]), "Bar 1: 1: 7b2~ sol, 3: h9 sol, 4: 0 mi", "and in words")
 	plain := Tab(Written(p), Style{NoCount: true}, false)
 	assert.NotContains(t, picture(t, plain[0]), "&")
 }
@@ -108,7 +109,7 @@ func TestStack(t *testing.T) {
 	a := arrange.New(s, arrange.Options{})
 	one, written := a.Version(0, arrange.OneFinger, arrange.Way{}), a.Version(0, arrange.AsWritten, arrange.Way{})
 	counts := regexp.MustCompile(`class="count[^"]*" x="([\d.]+)"`)
-	for _, pair := range Stack(Version(&s.Parts[0], &one, nil), Version(&s.Parts[0], &written, nil), Style{Width: 900, Fingers: true}) {
+	for _, pair := range Stack(Version(&s.Parts[0], &one, &written), Version(&s.Parts[0], &written, nil), Style{Width: 900, Fingers: true}) {
 		assert.Equal(t, counts.FindAllStringSubmatch(string(pair[0]), -1), counts.FindAllStringSubmatch(string(pair[1]), -1))
 		assert.NotEqual(t, pair[0], pair[1])
 	}
@@ -132,12 +133,13 @@ func TestVersion(t *testing.T) {
 
 func TestHill(t *testing.T) {
 	assert.Empty(t, Hill{}.SVG())
-	svg := Hill{Ridge: []float64{0, 1, 9}, Path: []float64{0.5}, Walked: 2, Width: 100, Height: 30, Label: `a "hill"`}.SVG()
+	svg := Hill{Bars: 3, Ridge: []Foot{{0, 0}, {1, 1}, {2.5, 9}}, Path: []Foot{{0.5, 0.5}}, Walked: 2, Width: 100, Height: 30, Label: `a "hill"`}.SVG()
 	picture(t, svg)
 	assert.Contains(t, string(svg), "a &#34;hill&#34;")
 	assert.Contains(t, string(svg), "M0 28.5H100.0", "nobody walks further than the end")
-	assert.Less(t, height(0.1), height(1.0))
-	assert.LessOrEqual(t, height(100), 1.0)
+	assert.Less(t, height(0.1, 0), height(1, 0))
+	assert.Less(t, height(1, 8), height(1, 2), "on one scale for all versions")
+	assert.LessOrEqual(t, height(100, 0), 1.0)
 }
 
 func TestChart(t *testing.T) {
@@ -154,9 +156,9 @@ func TestChart(t *testing.T) {
 
 // Frets stand at their true distances; the neck is mirrored for left hands.
 func TestNeck(t *testing.T) {
-	f := hand.Silent
+	f := hand.Lifted
 	f.Frets, f.Fingers = neck.Frets{-1, 3, -1, 5, -1, -1}, [6]hand.Finger{0, 1, 0, 3}
-	shape := Shape{Fingering: f, Mutes: f.Mutes()}
+	shape := Shape{Fingering: f, Mutes: f.Mutes(0, false)}
 	svg := string(shape.SVG())
 	texts := picture(t, template.HTML(svg))
 	assert.Contains(t, texts, "reach 61 of 120 mm")
@@ -181,7 +183,7 @@ func TestNeck(t *testing.T) {
 			frets[i] = int8(rapid.IntRange(-1, 12).Draw(t, "fret"))
 		}
 		for _, f := range hand.Fingerings(frets) {
-			s := Shape{Fingering: f, Mutes: f.Mutes(), Waits: 3, Player: hand.Player{LeftHanded: rapid.Bool().Draw(t, "left"), Capo: rapid.IntRange(0, 7).Draw(t, "capo")}}
+			s := Shape{Fingering: f, Mutes: f.Mutes(0, false), Waits: 3, Player: hand.Player{LeftHanded: rapid.Bool().Draw(t, "left")}, Neck: neck.Neck{Capo: rapid.IntRange(0, 7).Draw(t, "capo")}}
 			picture(t, s.SVG())
 		}
 	})
