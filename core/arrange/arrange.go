@@ -93,7 +93,7 @@ type Event struct {
 	Why       []Fact
 	Remarks   []voicing.Remark
 	Demand    float64
-	Hard      Hard // what asks most of the hands
+	Hard      *Hard // what asks most of the hands
 	Pinned    bool
 	// From is the event of the sheet.
 	From *song.Event

@@ -1,6 +1,7 @@
 package arrange
 
 import (
+	"math"
 	"slices"
 
 	"valleyside/core/chord"
@@ -225,7 +226,7 @@ func (s *score) time() {
 		e.at = s.clock.At(e.place)
 		e.gap = 0
 		if i > 0 {
-			e.gap = e.at - s.events[i-1].at
+			e.gap = nano(e.at - s.events[i-1].at)
 		}
 		// The strokes since a beat ago at least: the short half of a swung
 		// beat and the two quick strokes of a gallop are no run.
@@ -234,7 +235,7 @@ func (s *score) time() {
 		}
 		e.pace = 0
 		if i > 0 {
-			e.pace = max(e.at-s.events[first].at, min(oneBeat, e.at)) / float64(i-first)
+			e.pace = nano(max(e.at-s.events[first].at, min(oneBeat, e.at)) / float64(i-first))
 		}
 		e.beats = e.from.Start.Div(beat)
 		e.count = e.beats.Sub(pitch.Whole(e.beats.Floor()))
@@ -247,12 +248,16 @@ func (s *score) time() {
 		line := &s.lines[l]
 		end := bar + len(s.part.Lines[l].Bars)
 		if line.end > line.start {
-			line.back = s.clock.At(float64(end)*length) - s.events[line.end-1].at +
-				s.events[line.start].at - s.clock.At(float64(bar)*length)
+			line.back = nano(s.clock.At(float64(end)*length) - s.events[line.end-1].at +
+				s.events[line.start].at - s.clock.At(float64(bar)*length))
 		}
 		bar = end
 	}
 }
+
+// nano rounds seconds to billionths, so that what is equally long wherever it
+// stands is equal.
+func nano(seconds float64) float64 { return math.Round(seconds*1e9) / 1e9 }
 
 // strike works out the strokes and counts the gallops.
 func (s *score) strike(picking hand.Picking) {

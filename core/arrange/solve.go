@@ -356,6 +356,13 @@ func (p *plan) along(a, b int8) float64 {
 	return p.set.in.Along(int(a), int(b))
 }
 
+// passage is a change from one node to another: what it asks for whatever is
+// played, and the time there is.
+type passage struct {
+	from, to       int
+	fixed, seconds float64
+}
+
 // solve finds the choice of least work. Every change counts as often as it is
 // played: a line that is played three times finds its way back to its start
 // twice, and the part goes on to its neighbours in the roadmap, or to itself.
@@ -387,21 +394,18 @@ func (p *plan) solve() *solution {
 		}
 		nodes[i] = n
 	}
+	// What is played again and again is linked once, with the weight of all.
+	var ways []passage
+	weights := map[passage]float64{}
+	visits := map[int]float64{}
 	link := func(from, to int, fixed, seconds, weight float64) {
-		a, b := &p.kinds[kindOfNode[from]], &p.kinds[kindOfNode[to]]
-		s := c.step(a, b, fixed, seconds)
-		g.Link(from, to, weight, func(i int, row []float64) {
-			for j := range row {
-				row[j] = s.cost(a.states[i], b.states[j])
-			}
-		})
-	}
-	arrive := func(n int, weight float64) { // the tastes of being there
-		k := &p.kinds[kindOfNode[n]]
-		for j, st := range k.states {
-			g.Add(n, j, weight*k.choices[st.choice].taste)
+		w := passage{from, to, fixed, seconds}
+		if _, ok := weights[w]; !ok {
+			ways = append(ways, w)
 		}
+		weights[w] += weight
 	}
+	arrive := func(n int, weight float64) { visits[n] += weight }
 	first, last := 0, len(p.need)-1
 	k := &p.kinds[p.need[first].kind]
 	for j, st := range k.states {
@@ -421,6 +425,21 @@ func (p *plan) solve() *solution {
 		n := add(p.kindOf(kindKey{content: out.content, main: true, held: -1}))
 		link(nodes[last], n, 0, out.seconds, out.share)
 		arrive(n, out.share)
+	}
+	for _, w := range ways {
+		a, b := &p.kinds[kindOfNode[w.from]], &p.kinds[kindOfNode[w.to]]
+		s := c.step(a, b, w.fixed, w.seconds)
+		g.Link(w.from, w.to, weights[w], func(i int, row []float64) {
+			for j := range row {
+				row[j] = s.cost(a.states[i], b.states[j])
+			}
+		})
+	}
+	for n, weight := range visits { // the tastes of being there
+		k := &p.kinds[kindOfNode[n]]
+		for j, st := range k.states {
+			g.Add(n, j, weight*k.choices[st.choice].taste)
+		}
 	}
 	chosen, cost := g.Solve()
 	sol.cost = cost

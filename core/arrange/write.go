@@ -33,6 +33,7 @@ func (a *Arranger) write(sol *solution, why []Fact) Version {
 	s := p.score
 	v := Version{Part: s.index, Rung: p.rung.rung, Tempo: p.set.tempo(s.part), Work: sol.cost, Unmet: p.unmet, Why: why, Bars: make([]Bar, len(s.bars))}
 	totals := make([]float64, len(p.need))
+	begins := make([]int, len(s.bars)) // by bar: its first event
 	for b := range v.Bars {
 		v.Bars[b].Number, v.Bars[b].Dropped = b+1, s.dropped[b]
 	}
@@ -43,7 +44,19 @@ func (a *Arranger) write(sol *solution, why []Fact) Version {
 			end++
 		}
 		bar := &v.Bars[b]
+		if a := s.same[b]; a < b && w.again(begins[a], first, end) {
+			bar.Events = slices.Clone(v.Bars[a].Events)
+			for i := range bar.Events {
+				bar.Events[i].From = s.events[first+i].from
+				v.Travel += bar.Events[i].Shift
+			}
+			copy(totals[first:end], totals[begins[a]:])
+			bar.Demand, bar.Hard, bar.Why = v.Bars[a].Demand, v.Bars[a].Hard, slices.Clip(v.Bars[a].Why)
+			begins[b], first = first, end
+			continue
+		}
 		bar.Events = make([]Event, 0, end-first)
+		hards := make([]Hard, end-first)
 		hardest := first
 		for i := first; i < end; i++ {
 			by, total := w.hardestWay(i)
@@ -52,15 +65,16 @@ func (a *Arranger) write(sol *solution, why []Fact) Version {
 				hardest = i
 			}
 			e := w.event(i, total)
-			e.Hard = w.hard(i, by)
+			hards[i-first] = w.hard(i, by)
+			e.Hard = &hards[i-first]
 			v.Travel += e.Shift
 			bar.Events = append(bar.Events, e)
 		}
 		w.strike(bar, first)
 		bar.Demand = grade.Of(totals[first:end])
-		bar.Hard = &bar.Events[hardest-first].Hard
+		bar.Hard = bar.Events[hardest-first].Hard
 		bar.Why = w.reasons(bar, first, end)
-		first = end
+		begins[b], first = first, end
 	}
 	for b := range v.Bars {
 		if bar := &v.Bars[b]; len(bar.Events) == 0 {
@@ -74,6 +88,25 @@ func (a *Arranger) write(sol *solution, why []Fact) Version {
 	v.Grade = grade.Scale(grade.Of(totals))
 	v.Why = append(v.Why, a.overall(w, &v)...)
 	return v
+}
+
+// again tells whether the events from first to before end are written and played
+// as those of an earlier bar that begin at a, and come after the same.
+func (w *writer) again(a, first, end int) bool {
+	s := w.score
+	if a == 0 || s.lines[s.events[a].line].start == a || s.lines[s.events[first].line].start == first ||
+		s.same[s.events[a-1].bar] != s.same[s.events[first-1].bar] || s.events[a].bar-s.events[a-1].bar != s.events[first].bar-s.events[first-1].bar ||
+		!slices.Equal(s.dropped[s.events[a].bar], s.dropped[s.events[first].bar]) || a+end-first > len(s.events) {
+		return false
+	}
+	for i := first - 1; i < end; i++ {
+		j := a + i - first
+		x, y := &s.events[i], &s.events[j]
+		if w.need[i] != w.need[j] || w.states[i] != w.states[j] || x.slot != y.slot || x.gap != y.gap || x.pace != y.pace || x.held < 0 != (y.held < 0) || x.length != y.length {
+			return false
+		}
+	}
+	return a+end-first == len(s.events) || s.events[a+end-first].bar != s.events[a].bar
 }
 
 func (w *writer) kindAt(i int) *kind { return &w.kinds[w.need[i].kind] }

@@ -162,12 +162,17 @@ type solver struct {
 	factors slab[factor]
 }
 
-// slab hands out slices cut from larger ones.
-type slab[T any] struct{ rest []T }
+// slab hands out slices cut from larger ones, each twice as large as the one
+// before.
+type slab[T any] struct {
+	rest []T
+	size int
+}
 
 func (s *slab[T]) cut(n int) []T {
 	if n > len(s.rest) {
-		s.rest = make([]T, max(4096, n))
+		s.size = min(max(2*s.size, 64), 4096)
+		s.rest = make([]T, max(s.size, n))
 	}
 	part := s.rest[:n:n]
 	s.rest = s.rest[n:]
