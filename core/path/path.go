@@ -25,7 +25,7 @@ import (
 )
 
 // Most is how many combinations of states are remembered at once.
-const Most = 1 << 16
+const Most = 1 << 12
 
 // Graph is what is chosen among. The zero Graph is empty and ready.
 type Graph struct {
@@ -121,7 +121,7 @@ func (g *Graph) Solve() (states []int, total float64) {
 // Among is Solve with some nodes held to a few of their states.
 func (g *Graph) Among(allowed map[int][]int) (states []int, total float64) {
 	s := solver{graph: g, states: make([][]int, len(g.own)), around: make([][]*factor, len(g.own)), gone: make([]bool, len(g.own)),
-		stamp: make([]int, len(g.own)), order: make([]taken, 0, len(g.own))}
+		stamp: make([]int, len(g.own)), seen: make([]int, len(g.own)), order: make([]taken, 0, len(g.own))}
 	most := 0
 	for _, costs := range g.own {
 		most = max(most, len(costs))
@@ -152,6 +152,8 @@ type solver struct {
 	order  []taken
 	// What is needed for a moment, and where small slices are cut from.
 	near    []int
+	seen    []int // by node: the last round in which it was a neighbour
+	round   int
 	at      []int
 	offsets []int
 	own     []float64
@@ -267,24 +269,26 @@ func (s *solver) run() {
 	}
 }
 
-// neighbours lists the nodes that a node has factors with, in order. The list
-// holds until the next call.
+// neighbours lists the nodes that a node has factors with. The list holds until
+// the next call.
 func (s *solver) neighbours(node int) []int {
 	list := s.near[:0]
 	kept := s.around[node][:0]
+	s.round++
+	s.seen[node] = s.round
 	for _, f := range s.around[node] {
 		if f.done {
 			continue
 		}
 		kept = append(kept, f)
 		for _, other := range f.nodes {
-			if other != node && !slices.Contains(list, other) {
+			if s.seen[other] != s.round {
+				s.seen[other] = s.round
 				list = append(list, other)
 			}
 		}
 	}
 	s.around[node] = kept
-	slices.Sort(list)
 	s.near = list
 	return list
 }
@@ -302,7 +306,13 @@ func (s *solver) eliminate(node int, tangled bool) {
 	found := s.neighbours(node)
 	around := s.numbers.cut(len(found))
 	copy(around, found)
-	s.narrow(node, around)
+	slices.Sort(around)
+	if s.narrow(node, around) {
+		around = slices.DeleteFunc(around, func(other int) bool { return s.gone[other] })
+		if s.gone[node] {
+			return
+		}
+	}
 	sizes := s.numbers.cut(len(around))
 	size := 1
 	for i, other := range around {
@@ -321,6 +331,13 @@ func (s *solver) eliminate(node int, tangled bool) {
 	s.around[node] = nil
 	for _, other := range around {
 		s.around[other] = append(s.around[other], out)
+	}
+	s.requeue(around, tangled)
+}
+
+// requeue puts nodes whose surroundings have changed where they are found again.
+func (s *solver) requeue(nodes []int, tangled bool) {
+	for _, other := range nodes {
 		s.stamp[other]++
 		switch {
 		case len(s.neighbours(other)) <= 1:
@@ -408,8 +425,9 @@ func (s *solver) reduce(node int, out *factor, t *taken, sizes []int) {
 }
 
 // narrow leaves out states around a node, those that promise least, until what
-// has to be remembered together is not too much.
-func (s *solver) narrow(node int, around []int) {
+// has to be remembered together is not too much. Those that are left with one
+// state are settled. It tells whether it left out any.
+func (s *solver) narrow(node int, around []int) (some bool) {
 	for {
 		product, widest := 1.0, node
 		for _, other := range append([]int{node}, around...) {
@@ -419,10 +437,25 @@ func (s *solver) narrow(node int, around []int) {
 			}
 		}
 		if product <= Most || len(s.states[widest]) == 1 {
-			return
+			return some
 		}
-		s.halve(widest)
+		some = true
+		if s.halve(widest); len(s.states[widest]) == 1 {
+			s.settle(widest)
+		}
 	}
+}
+
+// settle takes away a node that has one state left: what it costs with each of
+// the others is theirs from then on, and it ties them together no more.
+func (s *solver) settle(node int) {
+	near := slices.Clone(s.neighbours(node))
+	for _, f := range s.around[node] {
+		f.nodes = slices.DeleteFunc(slices.Clone(f.nodes), func(other int) bool { return other == node })
+	}
+	s.around[node], s.gone[node] = nil, true
+	s.order = append(s.order, taken{node: node, best: []uint16{0}})
+	s.requeue(near, true)
 }
 
 // halve leaves out the half of a node's states that promise least: by what they

@@ -170,3 +170,19 @@ func BenchmarkProgression64(b *testing.B) {
 		book.Progression(s, Config{})
 	}
 }
+
+// All places for the capo of a song of eight chords, none of its shapes known.
+func BenchmarkCapos(b *testing.B) {
+	var chords []chord.Chord
+	for _, symbol := range []string{"Bb", "Gm", "Eb", "F", "Dm7", "Cm", "Bb/D", "F7"} {
+		c, err := chord.Parse(symbol)
+		if err != nil {
+			b.Fatal(err)
+		}
+		chords = append(chords, c)
+	}
+	b.ReportAllocs()
+	for b.Loop() {
+		new(Book).Capos(chords, Config{})
+	}
+}

@@ -350,8 +350,9 @@ func (f *finder) full(b *Book) []Voicing {
 			easiest = i
 		}
 	}
+	known := list
 	for _, s := range b.shapes(f.chord, f.cfg.In, f.cfg.Player, rooted) {
-		if slices.ContainsFunc(list, func(u Voicing) bool { return u.Role != Other && u.Frets == s.Frets || u.Thinned && u.Frets == s.Frets }) {
+		if slices.ContainsFunc(known, func(u Voicing) bool { return u.Frets == s.Frets }) {
 			continue
 		}
 		of := f.schoolOf(s.Fingering)
