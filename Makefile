@@ -1,6 +1,6 @@
 # Everything a developer runs. `make test` needs Go and Node.js and gets the
 # rest itself.
-.PHONY: test build tools vet go-test front e2e bench fuzz screenshots
+.PHONY: test build tools vet go-test front e2e bench fuzz judge screenshots
 
 export CHROMIUM ?= /usr/bin/chromium
 
@@ -32,6 +32,10 @@ build:
 
 bench:
 	go test -run xxx -bench . -benchmem ./core/... ./web/...
+
+# The share of a teacher's answers that hold, by kind, and those that do not.
+judge:
+	@go test ./core/judge -count=1 -v | grep -E "^ |aim"
 
 fuzz:
 	go test ./core/sheet -fuzz FuzzParse -fuzztime 60s

@@ -17,6 +17,8 @@ import (
 // grade.Work. Held by the riffs of docs/judgement.md.
 const (
 	tasteElsewhere = 0.12 // a note that is not where it is written
+	tasteShape     = 3.0  // a root of several notes that are written together, the same
+	tasteOpenAway  = 0.4  // an open string that is not written, next to a hand above lowRoot
 	tasteOpenHigh  = 0.5  // an open string for a note that is written high up
 	tasteUp        = 0.08 // for each fret of a root above lowRoot, where nothing says where it lies
 	tasteFirst     = 0.03 // for each fret from the first position, among open strings
@@ -58,6 +60,7 @@ type choice struct {
 	grip    hand.Grip
 	voice   grade.Voice
 	by      song.Technique // of a single note that is played as it is written
+	opened  bool           // an open string for a note that is written fretted
 	why     []Fact         // what speaks for it, beside the kind's reason
 	remarks []voicing.Remark
 }
@@ -330,6 +333,9 @@ func (c *chooser) places(p pitch.Pitch, last hand.Finger) {
 			}
 		}
 		c.onString(s, fret, last, taste)
+		if n := len(c.choices); fret == 0 && typed > 0 && n > 0 {
+			c.choices[n-1].opened = !c.wrote(s, 0)
+		}
 	}
 	if len(c.choices) == 0 && c.keeps {
 		c.keeps = false
@@ -559,6 +565,8 @@ func (c *chooser) roots(root pitch.Pitch, each func(s neck.String, fret int, tas
 		}
 		p := place{s, fret, 0}
 		switch {
+		case typed >= 0 && !there && c.content.harmony.chord:
+			p.taste = tasteShape
 		case typed >= 0 && !there:
 			p.taste = tasteElsewhere
 		case typed < 0:

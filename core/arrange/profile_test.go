@@ -135,7 +135,7 @@ func TestPins(t *testing.T) {
 		return a.Version(0, AsWritten, Way{Replace: true, Pins: way.Pins})
 	}
 	assert.Equal(t, "7A 5A 5A 7A | 3A 5A", played(pin("all: string A")))
-	assert.Equal(t, "12E 10E 0D 7A | 8E 0D", played(pin("bar 1 at 0: string E", "bar 1 at 1/4: frets 10-10")))
+	assert.Equal(t, "12E 10E 0D 7A | 8E 10E", played(pin("bar 1 at 0: string E", "bar 1 at 1/4: frets 10-10")))
 	region := pin("all: frets 5-9")
 	assert.Equal(t, "7A 5A 5A 7A | 8E 5A", played(region))
 	assert.Empty(t, region.Unmet)

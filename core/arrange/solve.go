@@ -266,6 +266,9 @@ func (c *changes) between(a, b *kind) []change {
 			x, y := &a.choices[i], &b.choices[j]
 			to := x.grip.To(&y.grip)
 			wrong, hops := c.fingers(x, y)
+			if x.opened && y.base > lowRoot || y.opened && x.base > lowRoot {
+				wrong += tasteOpenAway
+			}
 			list[i*len(b.choices)+j] = change{grade.Placing(to), grade.Strings(to, c.set.at.Picking), grade.Leap(x.voice, y.voice) + wrong, hops}
 		}
 	}

@@ -238,7 +238,7 @@ func (q *Quality) fit(rooted pitch.Set, low int, slash bool) (cost float64, ok b
 		if low != 3 && low != 4 && low != 7 {
 			cost += costDeep
 		}
-		if !q.plain {
+		if !q.plain || q.Suffix == "6" || q.Suffix == "m6" { // turned, a sixth is the seventh on its sixth
 			cost += costRichTurned
 		}
 	}

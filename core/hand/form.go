@@ -16,6 +16,7 @@ const (
 	formApart   = 0.9  // the same on two strings with others between them
 	formWithout = 0.9  // an index barre with no other finger above it
 	formTop     = 0.3  // ring or little finger across neighbours at the highest fret
+	formSpare   = 0.65 // the same across two, where there is a finger for each string
 	formOther   = 1.2  // any other barre
 	formSecond  = 0.6  // a second barre, but for the ring across three strings above the index
 	formShared  = 3.0  // another finger at the fret of the index barre
@@ -100,6 +101,8 @@ func (f *Fingering) form() float64 {
 			cost += formIndex
 		case by == Index:
 			cost += formApart
+		case by >= Ring && low < high && !above && neighbours && strings[by] == 2 && fretted == int(Little):
+			cost += formSpare
 		case by >= Ring && low < high && !above && neighbours:
 			cost += formTop
 		default:

@@ -287,6 +287,7 @@ const (
 	inside        = 0.5  // a silent string between sounding ones
 	turned        = 0.4  // few strings that do not stand on the root
 	thinnedShape  = 0.1  // a usual shape with its thick strings left out
+	scrap         = 2.5  // few strings of a chord whose usual shape is easy already
 	notUsual      = 0.6  // few strings that are no part of a usual shape
 	three         = 0.12 // three of them where there may be four
 	loose         = 0.06 // a string beside the shape that no hand can stop
@@ -296,6 +297,9 @@ const (
 // harmony, and of the sound and the custom where a chord is to sound full.
 func (v *Voicing) Taste() float64 {
 	taste := harmonyWeight*(1-v.Fidelity) + inside*float64(v.Inside())
+	if v.scrap {
+		taste += scrap
+	}
 	switch {
 	case v.Thinned && v.School != Few:
 		return taste - harmonyWeight*(v.lostByBass()) + thinnedFull

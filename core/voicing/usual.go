@@ -32,7 +32,8 @@ const openText = `
 	E9 020102  A9 x02423  Em9 020002  Am9 x02413  Cmaj9 x32430
 	A7sus4 x02030  D7sus4 xx0213  E7sus4 020200  G7sus4 330011
 	E5 022xxx  A5 x022xx  D5 xx023x
-	C+ x32110  A+ x03221  D+ xx0332  B7#5 x21203
+	C+ x32110  E+ 032110  A+ x03221  D+ xx0332  B7#5 x21203
+	Dm(maj7) xx0221  Bm6 x20102
 	Ddim7 xx0101  Em7b5 010030
 	D/F# 200232  G/B x20003  C/E 032010  C/G 332010  Am/E 002210  Am/G 302210  Am/C x32210  Am/F# 2x2210  D/A x00232  D/C x30232
 	F/C x33211  F/A x03211  F/G 3x3211  C/D xx0010  C/B x22010  Em/B x22000  Em/G 322000  Em/D xx0000  G/D xx0003  G/F# 2x0003
@@ -227,7 +228,7 @@ func standardShapes(as chord.Chord, in neck.Instrument) []neck.Frets {
 		}
 	}
 	slices.SortStableFunc(moved, func(a, b placed) int {
-		if d := (a.root == 4) != (b.root == 4); d { // the form of D comes last
+		if d := (a.root == 4) != (b.root == 4); d && suffix != "dim7" { // the form of D comes last, but of a dim7 they are all one
 			return map[bool]int{true: 1, false: -1}[a.root == 4]
 		}
 		return a.at - b.at

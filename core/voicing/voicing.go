@@ -76,8 +76,10 @@ type Voicing struct {
 	// Without are the shapes of the family: this one with strings left out at
 	// the edge, each of which is still the chord.
 	Without []neck.Frets
-	// Thinned tells that it is a usual shape with its thick strings left out.
+	// Thinned tells that it is a usual shape with its thick strings left out,
+	// scrap that it is few strings of a chord whose usual shape asks for no barre.
 	Thinned bool
+	scrap   bool
 	// Dominated tells that another voicing is at least as easy and as full and
 	// keeps at least as much.
 	Dominated bool
@@ -403,7 +405,8 @@ func (f *finder) usualLetter(b *Book) []Voicing {
 func (f *finder) few(b *Book) []Voicing {
 	var list []Voicing
 	usual := b.Usual(f.chord, f.cfg.In, f.cfg.Player, mostUsual)
-	if len(usual) > 0 && !HardBarre(usual[0].Fingering) {
+	easy := len(usual) > 0 && !HardBarre(usual[0].Fingering)
+	if easy {
 		v := usual[0]
 		v.School, v.Role = Few, Shown
 		list = append(list, v)
@@ -413,6 +416,9 @@ func (f *finder) few(b *Book) []Voicing {
 		if f.isFew(s.Fingering) {
 			list = append(list, f.voicing(s.Fingering, Few, s.hold))
 		}
+	}
+	for i := range list {
+		list[i].scrap = easy && list[i].Role != Shown
 	}
 	return list
 }
@@ -477,6 +483,9 @@ func (f *finder) isFew(g hand.Fingering) bool {
 	_, low := f.cfg.In.Classes(g.Frets)
 	if g.Sounding() > fewStrings || g.Sounding() < min(3, len(f.chord.Tones)) || slices.Max(g.Frets[:]) > 9 {
 		return false
+	}
+	if len(f.chord.Tones) <= 3 && g.Inside() > 0 {
+		return false // a triad has strings side by side
 	}
 	return low == f.chord.Lowest().Class() || g.Inside() == 0 && !f.chord.Bass.Valid()
 }
