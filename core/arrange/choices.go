@@ -1,6 +1,7 @@
 package arrange
 
 import (
+	"cmp"
 	"slices"
 	"strings"
 
@@ -18,7 +19,7 @@ import (
 const (
 	tasteElsewhere = 0.12 // a note that is not where it is written
 	tasteShape     = 3.0  // a root of several notes that are written together, the same
-	tasteOpenAway  = 0.4  // an open string that is not written, next to a hand above lowRoot
+	tasteOpenAway  = 0.8  // an open string that is not written, next to a hand above lowRoot
 	tasteOpenHigh  = 0.5  // an open string for a note that is written high up
 	tasteUp        = 0.08 // for each fret of a root above lowRoot, where nothing says where it lies
 	tasteFirst     = 0.03 // for each fret from the first position, among open strings
@@ -404,10 +405,10 @@ func (c *chooser) at(f hand.Fingering, base int, taste float64) {
 // firstFrets are those that a hand among open strings lies over.
 const firstFrets = 4
 
-// bends tells whether the note is bent a whole step or more.
+// bends tells whether the note is bent.
 func (c *chooser) bends() bool {
 	n, ok := single(c.content.from)
-	return ok && c.rung.literal && n.Bend >= 150
+	return ok && c.rung.literal && n.Bend > 0
 }
 
 // bending is the taste against bending with a finger: a whole step is the ring's
@@ -421,7 +422,7 @@ func (c *chooser) bending(finger hand.Finger) float64 {
 		case n.Bend >= 150:
 			return tasteBend * [...]float64{hand.Index: 3, hand.Middle: 1, hand.Ring: 0, hand.Little: 2}[finger]
 		case n.Bend > 0 && finger == hand.Little:
-			return tasteBend
+			return 3 * tasteBend
 		}
 	}
 	return 0
@@ -467,6 +468,14 @@ func (c *chooser) called() string {
 	return ""
 }
 
+// powerFor is what is to be said of a power chord that stands for other notes.
+func powerFor(set pitch.Set, root pitch.Pitch) FactKind {
+	if set := set.From(root.Class()); set.Has(3) || set.Has(4) {
+		return PowerFor
+	}
+	return PowerInstead
+}
+
 // standsFor says what a thickened event stands for.
 func (c *chooser) standsFor() {
 	e, h := c.content.from, &c.content.harmony
@@ -478,11 +487,15 @@ func (c *chooser) standsFor() {
 	case h.altered:
 		c.say(Fact{Kind: AlteredFor, Of: what, For: c.called(), Degree: fifth})
 	case e.Kind == song.Chord && what != e.Chord.String():
-		c.say(Fact{Kind: PowerFor, Of: what, For: e.Chord.String()})
+		c.say(Fact{Kind: powerFor(e.Chord.Classes(), h.root), Of: what, For: e.Chord.String()})
 	case e.Kind == song.Chord || h.chord && h.power:
 		c.say(Fact{Kind: TypedShape, Of: what})
 	case h.chord:
-		c.say(Fact{Kind: PowerFor, Of: what, For: c.called()})
+		var set pitch.Set
+		for _, p := range h.pitches {
+			set = set.With(p.Class())
+		}
+		c.say(Fact{Kind: powerFor(set, h.root), Of: what, For: c.called()})
 	default:
 		c.say(Fact{Kind: PowerOn, Of: what})
 		c.reduce()
@@ -499,14 +512,17 @@ func (c *chooser) written(notes int) bool {
 }
 
 // asTyped offers the shape as it is typed, if the hand can hold it.
-func (c *chooser) asTyped() bool {
+func (c *chooser) asTyped() bool { return c.small(c.typedFrets(), 0) }
+
+// typedFrets are the frets of the notes that are typed.
+func (c *chooser) typedFrets() neck.Frets {
 	frets := neck.NoFrets
 	for _, n := range c.content.from.Notes {
 		if !n.Dead {
 			frets[n.String.Index()] = int8(n.Fret)
 		}
 	}
-	return c.small(frets, 0)
+	return frets
 }
 
 // small adds a small shape of the sheet: one with a single finger like a note,
@@ -604,6 +620,10 @@ func (c *chooser) twoNote() {
 		return
 	}
 	c.standsFor()
+	if c.written(2) {
+		c.sayWhyNot(c.typedFrets())
+		c.why[len(c.why)-1].Of = c.called()
+	}
 	root := c.moved(c.content.harmony.root)
 	fifth := pitch.Pitch(c.content.harmony.fifth)
 	c.roots(root, func(s neck.String, fret int, taste float64) {
@@ -798,25 +818,22 @@ func (c *chooser) typed(frets neck.Frets) {
 	if c.small(frets, 0) {
 		return
 	}
+	if best, ok := c.sayWhyNot(frets); ok {
+		c.add(best, 0)
+		return
+	}
+	c.choices = []choice{{Fingering: hand.Fingering{Frets: frets}, hold: beyond, voice: c.voice(frets)}}
+}
+
+// sayWhyNot says why the player cannot hold a shape, and gives the easiest of
+// the ways that another hand has; ok is false where four fingers are not enough.
+func (c *chooser) sayWhyNot(frets neck.Frets) (best hand.Fingering, ok bool) {
 	all := hand.Fingerings(frets)
 	if len(all) == 0 {
 		c.say(Fact{Kind: BeyondFour})
-		c.choices = []choice{{Fingering: hand.Fingering{Frets: frets}, hold: beyond, voice: c.voice(frets)}}
-		return
+		return best, false
 	}
-	for _, f := range all {
-		c.add(f, 0)
-	}
-	best := slices.MinFunc(c.choices, func(a, b choice) int {
-		switch {
-		case a.hold < b.hold:
-			return -1
-		case a.hold > b.hold:
-			return 1
-		}
-		return 0
-	})
-	c.choices = []choice{best}
+	best = slices.MinFunc(all, func(a, b hand.Fingering) int { return cmp.Compare(c.hold(a), c.hold(b)) })
 	p := c.set.at
 	switch reach := best.Reach(p.Neck); {
 	case reach > p.Reach:
@@ -828,6 +845,7 @@ func (c *chooser) typed(frets neck.Frets) {
 	default:
 		c.say(Fact{Kind: BeyondSpread, Most: int(p.Reach)})
 	}
+	return best, true
 }
 
 // beyond is the demand of a shape for which a hand has not enough fingers.

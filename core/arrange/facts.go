@@ -18,7 +18,8 @@ const (
 	BassOf                 // Of is the bass that For names
 	LowestOfRun            // Of is the lowest note of a tapped run
 	Melody                 // Of is the upper of two notes that move together
-	PowerFor               // Of is the power chord of For
+	PowerFor               // Of is the power chord of For, which has a third
+	PowerInstead           // Of is played instead of For, which has none
 	PowerOn                // Of is a power chord on a note of the line
 	AlteredFor             // Of with the fifth Degree stands for For, which a plain fifth would contradict
 	TypedShape             // as the sheet has it: the shape is this rung's already

@@ -64,7 +64,7 @@ var forms = func() map[string][]form {
 		sus4 577755 x57785 xx5788
 		7sus4 575755 x57585 xx5768
 		6 5x465x x57777 xx5757
-		m6 5x455x xx5756
+		m6 5x455x x5x465 xx5756
 		add9 577657 xx5435 x5425x
 		madd9 577557
 		9 575657 x5455x

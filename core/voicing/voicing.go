@@ -391,6 +391,11 @@ func (f *finder) usualLetter(b *Book) []Voicing {
 	}
 	root := usual[0].Lowest()
 	kept := slices.Clone(usual)
+	thin := usual[0].Frets // two notes of three
+	thin[(root - 2).Index()] = neck.Silent
+	if v, ok := f.measure(thin, Letter); ok && root == 4 {
+		kept = append(kept, v)
+	}
 	for _, v := range list {
 		if v.Lowest() == root && v.Frets.On(root) == usual[0].Frets.On(root) {
 			kept = append(kept, v)

@@ -190,6 +190,8 @@ func (sp Speaker) fact(f arrange.Fact, what []string) string {
 		return of + ", the lowest of the tapped run"
 	case arrange.Melody:
 		return of + ", the upper of the two, the melody"
+	case arrange.PowerInstead:
+		return pair + ": root and fifth alone"
 	case arrange.PowerFor:
 		return pair + ": root and fifth, the third is left to the others"
 	case arrange.PowerOn:
