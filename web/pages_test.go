@@ -2,6 +2,7 @@ package web_test
 
 import (
 	"encoding/json"
+	"fmt"
 	"net/http"
 	"net/url"
 	"regexp"
@@ -12,6 +13,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"valleyside/core/sheet"
 	"valleyside/store"
 	"valleyside/web"
 )
@@ -282,4 +284,33 @@ func TestStudentPage(t *testing.T) {
 		form.Set(field, value)
 		assert.Equal(t, http.StatusUnprocessableEntity, v.post(pia, form).StatusCode, field)
 	}
+}
+
+// What a teacher calls the strings is what every page calls them.
+func TestStringsAreCalledAsTheTeacherCallsThem(t *testing.T) {
+	h := openDemo(t)
+	v := h.marit()
+	form := url.Values{"name": {"Loft"}, "strings": {"E A D G H e"}, "counting": {""}, "school": {"few"}, "numbering": {"relative"}}
+	require.Equal(t, "/settings", v.post("/settings", form).Header.Get("Location"))
+	token, _ := h.link("Saskia")
+	pages := []string{"/", "/desk?symbol=C13", "/desk?symbol=B7", "/desk?frets=x24432", "/desk?progression=Em+C+G+B7", "/lessons/1", "/lessons/1/handout", "/students/2", "/s/" + token}
+	songs, err := h.store.Songs(t.Context(), 1)
+	require.NoError(t, err)
+	said := false
+	for _, song := range songs {
+		at := fmt.Sprintf("/songs/%d", song.ID)
+		pages = append(pages, at, at+"/chords")
+		for _, p := range sheet.Parse(song.Sheet).Song.Parts {
+			for _, rung := range []string{"one-finger", "two-note", "octave", "three-note", "easy-chords", "as-written"} {
+				pages = append(pages, at+"/rungs?"+url.Values{"part": {p.Name}, "rung": {rung}, "bar": {"1"}, "at": {"0"}}.Encode())
+			}
+		}
+	}
+	for _, page := range pages {
+		a := v.get(page)
+		require.Equal(t, http.StatusOK, a.StatusCode, page)
+		said = said || strings.Contains(a.body, "the H string")
+		assert.NotRegexp(t, `\bB string|\d+ B[ ,.&]|\bB by the|B &amp;`, a.body, page)
+	}
+	assert.True(t, said, "the second string comes up somewhere")
 }

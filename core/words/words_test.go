@@ -1,0 +1,156 @@
+package words
+
+import (
+	"regexp"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"valleyside/core/arrange"
+	"valleyside/core/chord"
+	"valleyside/core/grade"
+	"valleyside/core/hand"
+	"valleyside/core/neck"
+	"valleyside/core/pitch"
+	"valleyside/core/sheet"
+	"valleyside/core/song"
+	"valleyside/core/voicing"
+)
+
+// german calls the strings as they are called where B is H.
+var german = Speaker{Strings: [neck.Strings]string{"E", "A", "D", "G", "H", "e"}}
+
+// everything is all that is said of a version.
+func everything(sp Speaker, v *arrange.Version, m song.Meter) []string {
+	lines := sp.Version(v)
+	for i := range v.Bars {
+		b := &v.Bars[i]
+		lines = append(lines, sp.Bar(b, m)...)
+		for _, d := range b.Dropped {
+			lines = append(lines, sp.Dropped(d, m))
+		}
+		for j := range b.Events {
+			e := &b.Events[j]
+			lines = append(lines, sp.Event(e), sp.Hard(*e.Hard, m), sp.Mutes(e.Mutes))
+		}
+	}
+	return lines
+}
+
+var slots = []string{"0E", "3A", "5A", "7D", "2G", "5B", "12B", "0e", "3B+3e", "5G+6B", "x", "xB", "3A+5D", "E5", "G", "Bdim", "Am7", "D/F#", "Asus4", "h7B", "14Bb2", "12B~", "."}
+
+func drawn(t *rapid.T) *song.Song {
+	var bars strings.Builder
+	for range rapid.IntRange(1, 4).Draw(t, "bars") {
+		bars.WriteString("|")
+		for range 8 {
+			bars.WriteString(" " + rapid.SampledFrom(slots).Draw(t, "slot"))
+		}
+		bars.WriteString(" ")
+	}
+	s := sheet.Parse("title: T\ntempo: 150\nA:\n" + bars.String() + "|\n")
+	require.True(t, s.OK(), "%v", s.Problems)
+	return s.Song
+}
+
+// Whatever is typed, a string has the name that its teacher gives it, a sentence
+// begins with a capital and says no word twice in a row, and nothing is left of
+// how it was put together.
+func TestSentences(t *testing.T) {
+	usual := regexp.MustCompile(`\bB string\b|\d B\b[^b#]|\bB by\b`)
+	broken := regexp.MustCompile(`%!|\(MISSING\)|  | ,| \.|:$|: *:|^[a-z]|\b1 (frets|fingers|strings|notes)\b|\bone (frets|fingers|strings|notes)\b`)
+	rapid.Check(t, func(t *rapid.T) {
+		s := drawn(t)
+		a := arrange.New(s, arrange.Options{Player: hand.Player{NotesPerSecond: 4}})
+		v := a.Version(0, rapid.SampledFrom(arrange.Rungs).Draw(t, "rung"), arrange.Way{})
+		for i := range v.Bars {
+			for _, said := range german.Bar(&v.Bars[i], song.FourFour) {
+				require.NotRegexp(t, broken, said)
+			}
+		}
+		for _, said := range everything(german, &v, song.FourFour) {
+			require.NotRegexp(t, usual, said)
+			fields := strings.Fields(said)
+			for i := 1; i < len(fields); i++ {
+				require.False(t, fields[i] == fields[i-1] && len(fields[i]) > 1, "twice in a row: %s", said)
+			}
+		}
+	})
+}
+
+// Each fact has its sentence.
+func TestFacts(t *testing.T) {
+	var sp Speaker
+	for want, f := range map[string]arrange.Fact{
+		"the root alone of Am":                                             {Kind: arrange.RootOf, Of: "A", For: "Am"},
+		"D5 for Dsus4: root and fifth alone":                               {Kind: arrange.PowerInstead, Of: "D5", For: "Dsus4"},
+		"A5 for Am: root and fifth, the third is left to the others":       {Kind: arrange.PowerFor, Of: "A5", For: "Am"},
+		"B with its flat fifth, since a plain fifth would contradict Bdim": {Kind: arrange.AlteredFor, Of: "B", For: "Bdim", Degree: chord.Degree{Number: 5, Alter: -1}},
+		"the bass F# of D/F# is lost":                                      {Kind: arrange.BassIsLost, Of: "F#", For: "D/F#"},
+		"the bend becomes its target: B":                                   {Kind: arrange.Reduced, Of: "B", Trim: grade.Trimming{Bend: 200}},
+		"all on the A string, frets 3 to 7":                                {Kind: arrange.OneStringOf, String: 5, Low: 3, High: 7},
+		"the same as bar 3":                                                {Kind: arrange.SameAs, N: 3},
+		"the shape of bar 1, one string thinner":                           {Kind: arrange.ShapeOf, N: 1, Strings: 1},
+		"the line of bar 1, a fifth higher":                                {Kind: arrange.LineMoved, N: 1, Semitones: 7},
+		"the same notes an octave up, two strings over":                    {Kind: arrange.OctaveElsewhere, N: 1, Strings: 2},
+		"its reach of 137 mm is more than the hand's 120: G+F":             {Kind: arrange.BeyondReach, N: 137, Most: 120, Of: "G+F"},
+	} {
+		assert.Equal(t, want, sp.fact(f, nil))
+	}
+}
+
+// The hard change is said as it is said aloud.
+func TestHardChanges(t *testing.T) {
+	s := sheet.Parse("title: T\ntempo: 180\nA:\n| F5 - C5 - F5 - C5 - |\n")
+	require.True(t, s.OK())
+	v := arrange.New(s.Song, arrange.Options{}).Version(0, arrange.TwoNote, arrange.Way{})
+	said := Speaker{}.Hard(*v.Bars[0].Hard, song.FourFour)
+	assert.Regexp(t, `^(F5 to C5|C5 to F5) is the hard change, on \d: `, said)
+	assert.Contains(t, said, "third of a second")
+}
+
+// Where in a bar: by the beat, by the eighth in compound time, and between.
+func TestPlaces(t *testing.T) {
+	six := song.Meter{Count: 6, Unit: 8}
+	for _, c := range []struct {
+		at   pitch.Frac
+		m    song.Meter
+		by   song.Counting
+		want string
+	}{
+		{pitch.F(0, 1), song.FourFour, song.ByBeat, "1"},
+		{pitch.F(3, 8), song.FourFour, song.ByBeat, "the & of 2"},
+		{pitch.F(1, 16), song.FourFour, song.ByBeat, "the e of 1"},
+		{pitch.F(11, 16), song.FourFour, song.ByBeat, "the a of 3"},
+		{pitch.F(3, 8), six, song.ByBeat, "2"},
+		{pitch.F(1, 8), six, song.ByBeat, "the trip of 1"},
+		{pitch.F(1, 8), six, song.ByEighth, "2"},
+	} {
+		assert.Equal(t, c.want, Speaker{Counting: c.by}.Place(c.at, c.m))
+	}
+}
+
+// What stops a string is said with the strings that it stops.
+func TestMutes(t *testing.T) {
+	frets, err := neck.ParseFrets("x3x5xx")
+	require.NoError(t, err)
+	f, _, ok := grade.Taught(frets, hand.Player{}.At(neck.Neck{}))
+	require.True(t, ok)
+	assert.Equal(t, "E by the tip of the index; D by the index leaning on it; H e by the underside of the index", german.Mutes(f.Mutes(0, false)))
+	assert.Empty(t, german.Mutes(nil))
+}
+
+func TestVoicings(t *testing.T) {
+	c, err := chord.Parse("C/E")
+	require.NoError(t, err)
+	frets, _ := neck.ParseFrets("x35xxx")
+	v, ok := voicing.Describe(c, voicing.Config{School: voicing.Letter}, frets)
+	require.True(t, ok)
+	said := german.Voicing(&v)
+	assert.Contains(t, said, "loses 3")
+	assert.Contains(t, said, "the bass E of C/E is lost, C sounds lowest")
+	assert.Equal(t, "the usual shape", german.Role(voicing.Shown))
+}
