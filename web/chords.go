@@ -94,7 +94,7 @@ type choiceCard struct {
 }
 
 // cardWidth is the width of a strip of neck on a card, px.
-const cardWidth = 380
+const cardWidth = 200
 
 // mostCards is how many voicings are offered.
 const mostCards = 9

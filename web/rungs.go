@@ -45,7 +45,7 @@ type rungsView struct {
 	Pickings []hand.Picking
 	Show     map[string]bool
 	Ladder   []ladderRung
-	Refused  []refusedRung
+	Refused  []refused
 	Why      []string // of the chosen version
 	Unmet    []string
 	Chosen   ladderRung
@@ -72,11 +72,8 @@ type ladderRung struct {
 	Compare string
 }
 
-// refusedRung is a rung that is not offered, and why.
-type refusedRung struct {
-	Rung arrange.Rung
-	Why  string
-}
+// refused are rungs that are not offered for the same reason.
+type refused struct{ Rungs, Why string }
 
 // Equals says which rungs are as hard.
 func (r ladderRung) Equals() string {
@@ -241,10 +238,15 @@ func (s *Server) ladder(c *echo.Context, g *song.Song, w ways, q url.Values, v *
 		chosen = suggest
 	}
 	with, _ := arrange.ParseRung(q.Get("with"))
-	_, refused := a.Offered(v.Part, of)
+	_, refusals := a.Offered(v.Part, of)
 	sp := speaker(c)
-	for _, r := range refused {
-		v.Refused = append(v.Refused, refusedRung{r.Rung, sp.Refusal(r.Why)})
+	for _, r := range refusals {
+		why := sp.Refusal(r.Why)
+		if n := len(v.Refused); n > 0 && v.Refused[n-1].Why == why {
+			v.Refused[n-1].Rungs += ", " + r.Rung.Title()
+			continue
+		}
+		v.Refused = append(v.Refused, refused{r.Rung.Title(), why})
 	}
 	var written *arrange.Version
 	top := 0.0

@@ -28,7 +28,7 @@ func TestArrangeOptions(t *testing.T) {
 	assert.Equal(t, []float64{2, 0, 3, 0}, one())
 	assert.Equal(t, []float64{7, 5, 3, 0}, one("--prefer", "one-string"))
 	assert.Equal(t, []float64{7, 5, 3, 0}, one("--pin", "all: string A"))
-	assert.Equal(t, []float64{12, 0, 3, 0}, one("--pin", "bar 1 at 0: string E"), "the rest lies where it did")
+	assert.Equal(t, []float64{12, 5, 3, 0}, one("--pin", "bar 1 at 0: string E"), "the rest lies where it is written, no open string up the neck")
 	assert.Equal(t, []float64{5, 3, 1, 0}, one("--tuning", "B2 A2 D3 G3 B3 E4", "--pin", "all: string E"), "B2, so that the thick string is higher")
 
 	low := answer(t, line, "arrange", "-", "--rung", "one-finger", "--pin", "bar 1: frets 20-22")

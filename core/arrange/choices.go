@@ -23,7 +23,7 @@ const (
 	tasteOpenHigh  = 0.5  // an open string for a note that is written high up
 	tasteUp        = 0.08 // for each fret of a root above lowRoot, where nothing says where it lies
 	tasteFirst     = 0.03 // for each fret from the first position, among open strings
-	tasteTooHigh   = 2.0  // more than two frets above what was typed
+	tasteTooHigh   = 50.0 // more than two frets above what was typed, where the note is elsewhere too
 	tasteBack      = 0.4  // the index a fret back
 	tasteStretch   = 0.3  // the little finger a fret further
 	tasteForm      = 0.5  // for a form of the hand away from what is taught
@@ -869,6 +869,10 @@ func (c *chooser) voiced() {
 	c.say(Fact{Kind: NoShape, N: int(c.set.at.Reach)})
 }
 
+// wholePicked is how many strings of a shape are picked where it is strummed as it
+// is.
+const wholePicked = 4
+
 // easierVoicings is how many voicings of a chord are weighed to make it easier.
 const easierVoicings = 8
 
@@ -881,7 +885,7 @@ func (c *chooser) easier() {
 		return
 	}
 	school := c.set.options.School
-	if c.content.picked != neck.NoFrets && c.content.picked != (neck.Frets{}) {
+	if picked := (hand.Fingering{Frets: c.content.picked}); c.content.picked != (neck.Frets{}) && picked.Sounding() >= wholePicked {
 		c.pickedShape(symbol)
 	}
 	if c.way.School != "" {

@@ -17,7 +17,7 @@ import (
 // heldShape is a shape whose notes are picked one by one.
 type heldShape struct {
 	hand.Fingering
-	chord chord.Chord // that it spells
+	chord chord.Chord // that it is taken from
 }
 
 // hold finds the stretches of single notes that are one shape: a fret for each
@@ -63,7 +63,7 @@ func (s *score) hold(set setup) {
 				for i := first; i < end; i++ {
 					s.events[i].held = len(s.held)
 				}
-				s.held = append(s.held, heldShape{fits.Fingering, c})
+				s.held = append(s.held, heldShape{fits.Fingering, set.pickedFrom(c, shape, s.part.Key)})
 			}
 		}
 		if end == first {
@@ -71,6 +71,45 @@ func (s *score) hold(set setup) {
 		}
 		first = end
 	}
+}
+
+// pickedFrom is the chord from whose usual shape some notes are picked, where
+// they spell another one by themselves: a root and a fifth are picked from the
+// key's chord on that root, a chord over its third from the whole of it. Half of
+// the strings, the lowest with them, have to be those of the usual shape.
+func (set *setup) pickedFrom(spelled chord.Chord, picked neck.Frets, key pitch.Key) chord.Chord {
+	symbol := ""
+	switch root := spelled.Root; {
+	case spelled.Bass.Valid() && spelled.Classes().Has(spelled.Bass.Class()):
+		symbol = root.String() + spelled.Suffix()
+	case len(spelled.Tones) == 2 && key.Valid() && key.Contains(root.Class().Up(4)):
+		symbol = root.String()
+	case len(spelled.Tones) == 2 && key.Valid() && key.Contains(root.Class().Up(3)):
+		symbol = root.String() + "m"
+	}
+	whole, err := chord.Parse(symbol)
+	if err != nil {
+		return spelled
+	}
+	usual := set.options.Book.Usual(whole, set.written, set.at.Player, 1)
+	if len(usual) == 0 {
+		return spelled
+	}
+	strings, same := 0, 0
+	for i := neck.Strings - 1; i >= 0; i-- { // the lowest comes last
+		if picked[i] < 0 {
+			continue
+		}
+		strings++
+		if picked[i] == usual[0].Frets[i] {
+			same++
+		}
+	}
+	low := hand.Fingering{Frets: picked}.Lowest()
+	if 2*same < strings || usual[0].Frets.On(low) != picked.On(low) {
+		return spelled
+	}
+	return whole
 }
 
 // single is the note of an event that is one note with a pitch.

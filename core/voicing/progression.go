@@ -288,7 +288,7 @@ const (
 	turned        = 0.4  // few strings that do not stand on the root
 	thinnedShape  = 0.1  // a usual shape with its thick strings left out
 	scrap         = 2.5  // few strings of a chord whose usual shape is easy already
-	notUsual      = 0.6  // few strings that are no part of a usual shape
+	notUsual      = 1.2  // few strings that are no part of a usual shape
 	three         = 0.12 // three of them where there may be four
 	loose         = 0.06 // a string beside the shape that no hand can stop
 )

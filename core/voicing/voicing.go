@@ -485,12 +485,12 @@ const fewStrings = 4
 // root lowest or an inversion of neighbouring strings, within the first nine
 // frets.
 func (f *finder) isFew(g hand.Fingering) bool {
-	_, low := f.cfg.In.Classes(g.Frets)
+	set, low := f.cfg.In.Classes(g.Frets)
 	if g.Sounding() > fewStrings || g.Sounding() < min(3, len(f.chord.Tones)) || slices.Max(g.Frets[:]) > 9 {
 		return false
 	}
-	if len(f.chord.Tones) <= 3 && g.Inside() > 0 {
-		return false // a triad has strings side by side
+	if len(f.chord.Tones) == 3 && (g.Inside() > 0 || f.chord.Classes().Minus(set) != 0) {
+		return false // a triad is whole, and its strings lie side by side
 	}
 	return low == f.chord.Lowest().Class() || g.Inside() == 0 && !f.chord.Bass.Valid()
 }

@@ -2,6 +2,7 @@ package words
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"valleyside/core/chord"
@@ -64,7 +65,9 @@ func (sp Speaker) Voicing(v *voicing.Voicing) string {
 		}
 		parts = append(parts, "adds "+strings.Join(added, " "))
 	}
-	parts = append(parts, fmt.Sprintf("bass %s", v.Bass))
+	if !slices.ContainsFunc(v.Remarks, func(r voicing.Remark) bool { return r.Kind == voicing.BassLost || r.Kind == voicing.BassTurned }) {
+		parts = append(parts, fmt.Sprintf("bass %s", v.Bass))
+	}
 	parts = append(parts, sp.Remarks(v.Remarks)...)
 	if n := len(v.Without); n > 0 {
 		var shapes []string

@@ -31,8 +31,9 @@ const (
 	stripNames = 26.0 // room for the names of the strings
 	stripNut   = 26.0 // and for what sounds open
 	shownFrets = 12
-	fewFrets   = 7 // on a narrow strip
+	fewFrets   = 5 // on a narrow strip, from the shape on where it lies higher
 	narrow     = 500.0
+	reachWords = 58.0 // half of what the words of a reach take
 )
 
 // SVG draws the shape, mirrored for players who play left-handed.
@@ -41,24 +42,16 @@ func (sh Shape) SVG() template.HTML {
 		sh.Width = 640
 	}
 	n := sh.Player.At(sh.Neck).Neck
-	last := shownFrets
-	if sh.Width < narrow {
-		last = fewFrets
-	}
-	for _, f := range sh.Frets {
-		last = max(last, int(f)+1)
-	}
-	last = min(last, n.LastFret())
-	nut := n.Position(0)
+	first, last := sh.window(n)
 	left := stripNames + stripNut
-	scale := (sh.Width - left - 8) / (n.Position(last) - nut)
+	scale := (sh.Width - left - 8) / (n.Position(last) - n.Position(first))
 	x := func(v float64) float64 {
 		if sh.Player.LeftHanded {
 			return sh.Width - v
 		}
 		return v
 	}
-	wire := func(fret int) float64 { return left + (n.Position(fret)-nut)*scale }
+	wire := func(fret int) float64 { return left + (n.Position(fret)-n.Position(first))*scale }
 	dot := func(fret int) float64 {
 		if fret == 0 {
 			return stripNames + stripNut/2
@@ -72,13 +65,13 @@ func (sh Shape) SVG() template.HTML {
 	var c canvas
 	c.f(`<svg class="neck" role="img" aria-label="%s" viewBox="0 0 %s %s" width="%s" height="%s">`,
 		html.EscapeString(sh.words()), px(sh.Width), px(height), px(sh.Width), px(height))
-	for fret := range last + 1 {
+	for fret := first; fret <= last; fret++ {
 		class := "wire"
 		if fret == 0 {
 			class = "wire nut"
 		}
 		c.f(`<path class="%s" d="M%s %sV%s"/>`, class, px(x(wire(fret))), px(y(neck.Strings-1)), px(bottom))
-		if fret > 0 {
+		if fret > first {
 			c.f(`<text class="fret-number" x="%s" y="%s">%d</text>`, px(x((wire(fret)+wire(fret-1))/2)), px(bottom+16), fret)
 		}
 	}
@@ -96,6 +89,29 @@ func (sh Shape) SVG() template.HTML {
 	sh.measure(&c, x, dot, bottom, n)
 	c.f(`</svg>`)
 	return template.HTML(c.String())
+}
+
+// window are the wires that are drawn: all from the nut, or on a narrow strip
+// those around the shape.
+func (sh Shape) window(n neck.Neck) (first, last int) {
+	low, high := neck.MaxFret, 0
+	for _, f := range sh.Frets {
+		if f > 0 {
+			low, high = min(low, int(f)), max(high, int(f))
+		}
+	}
+	switch {
+	case sh.Width >= narrow:
+		last = max(shownFrets, high+1)
+	case high <= fewFrets:
+		last = fewFrets
+	default:
+		first, last = low-1, max(low-1+fewFrets, high)
+	}
+	if last > n.LastFret() {
+		first, last = max(first-(last-n.LastFret()), 0), n.LastFret()
+	}
+	return first, last
 }
 
 // dots draws the fingers where they press, barres as one bar, rings where a
@@ -146,7 +162,7 @@ func (sh Shape) measure(c *canvas, x func(float64) float64, dot func(int) float6
 	case high > low:
 		c.f(`<path class="reach" d="M%s %sv5M%s %sH%sM%s %sv5"/><text class="mm" x="%s" y="%s">reach %.0f of %.0f mm</text>`,
 			px(x(dot(low))), px(at-3), px(x(dot(low))), px(at), px(x(dot(high))), px(x(dot(high))), px(at-3),
-			px(x((dot(low)+dot(high))/2)), px(at+13), reach, sh.Player.Usual().Reach)
+			px(x(min(max((dot(low)+dot(high))/2, reachWords), sh.Width-reachWords))), px(at+13), reach, sh.Player.Usual().Reach)
 	case high == 0 && sh.Waits > 0:
 		c.f(`<text class="mm" x="%s" y="%s">▴ the hand waits here</text>`, px(x(dot(sh.Waits))), px(at+8))
 	}
