@@ -281,7 +281,11 @@ func capoRows(list []voicing.Capo) []capoRow {
 		for j, c := range at.Shapes {
 			if !seen[c.Symbol] && len(rows[i].Chords) < most {
 				seen[c.Symbol] = true
-				rows[i].Chords = append(rows[i].Chords, capoShape{c.Symbol, at.Usual[j].String()})
+				shape := capoShape{Name: c.Symbol, Frets: "no usual shape"}
+				if at.Usual[j] != neck.NoFrets {
+					shape.Frets = at.Usual[j].String()
+				}
+				rows[i].Chords = append(rows[i].Chords, shape)
 			}
 		}
 	}

@@ -723,10 +723,7 @@ func (c *chooser) withRootBelow() bool {
 	if low > neck.Strings || !c.set.in.Has(low, root) {
 		return false
 	}
-	frets := neck.NoFrets
-	for _, n := range notes {
-		frets[n.String.Index()] = int8(n.Fret)
-	}
+	frets := c.typedFrets()
 	frets[low.Index()] = int8(c.set.in.Fret(low, root))
 	return c.shape(frets, 0)
 }
@@ -743,10 +740,7 @@ func (c *chooser) withOctave() bool {
 	if h.pitches[1] >= octave || !c.set.in.Has(at, octave) {
 		return false
 	}
-	frets := neck.NoFrets
-	for _, n := range notes {
-		frets[n.String.Index()] = int8(n.Fret)
-	}
+	frets := c.typedFrets()
 	frets[at.Index()] = int8(c.set.in.Fret(at, octave))
 	return c.shape(frets, 0)
 }
