@@ -15,14 +15,17 @@ export default () => ({
     this.key = `valleyside draft ${this.song}`;
     this.$nextTick(() => {
       const kept = localStorage.getItem(this.key);
-      if (kept !== null && kept !== this.$refs.text.value) {
+      if (kept === this.$refs.text.value) localStorage.removeItem(this.key);
+      else if (kept !== null) {
         this.$refs.text.value = kept;
         this.typed();
       }
       this.drawMargin();
     });
     this.$root.addEventListener("click", (event) => this.jump(event.target.closest("[data-line]")));
-    window.addEventListener("beforeunload", () => this.keepDraft());
+    // The page that comes may be drawn before the draft has arrived: what is
+    // typed stays here for it.
+    window.addEventListener("beforeunload", () => { this.leaving = true; this.keepDraft(); });
   },
 
   typed() {
@@ -55,7 +58,7 @@ export default () => ({
     try {
       await send(`/songs/${this.song}/draft`, { sheet: text });
       this.drafted = text;
-      localStorage.removeItem(this.key);
+      if (!this.leaving) localStorage.removeItem(this.key);
       if (this.$refs.text.value === text) this.status = "Kept as a draft, not saved yet";
     } catch (error) {
       this.status = `${error.message} What you typed is kept in this browser.`;
