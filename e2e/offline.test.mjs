@@ -57,3 +57,21 @@ test("a sheet that is typed without a connection", async () => {
   await again.page.goto("/songs/3/versions");
   assert.match(await again.page.locator(".versions").innerText(), /2[^]*1/);
 });
+
+test("what is typed and thrown away does not come back", async () => {
+  const { page } = await visit(browser, server);
+  await signIn(page);
+  await page.goto("/songs/4");
+  const sheet = page.getByLabel("The sheet");
+  const before = await sheet.inputValue();
+  await sheet.fill(`${before}\n# a thought\n`);
+  await page.getByText("Kept as a draft, not saved yet").waitFor();
+  await page.reload();
+  assert.match(await sheet.inputValue(), /a thought/);
+  await sheet.fill(`${before}\n# another thought\n`);
+  await page.getByRole("button", { name: "Go back to the saved version" }).click();
+  await page.getByText("Go back to the saved version").waitFor({ state: "detached" });
+  assert.equal(await sheet.inputValue(), before);
+  await page.reload();
+  assert.equal(await sheet.inputValue(), before);
+});

@@ -14,6 +14,7 @@ export default () => ({
     this.saved = this.$root.dataset.saved;
     this.key = `valleyside draft ${this.song}`;
     this.$nextTick(() => {
+      this.drafted = this.$refs.text.value; // the server has what it has sent
       const kept = localStorage.getItem(this.key);
       if (kept === this.$refs.text.value) localStorage.removeItem(this.key);
       else if (kept !== null) {
@@ -25,6 +26,10 @@ export default () => ({
     this.$root.addEventListener("click", (event) => this.jump(event.target.closest("[data-line]")));
     // The page that comes may be drawn before the draft has arrived: what is
     // typed stays here for it.
+    document.getElementById("discard")?.addEventListener("submit", () => {
+      this.discarded = true;
+      localStorage.removeItem(this.key);
+    });
     window.addEventListener("beforeunload", () => { this.leaving = true; this.keepDraft(); });
   },
 
@@ -53,7 +58,8 @@ export default () => ({
   async keepDraft() {
     clearTimeout(this.draftTimer);
     const text = this.$refs.text.value;
-    if (text === this.saved || text === this.drafted) return;
+    if (this.discarded) return;
+    if (text === this.saved || text === this.drafted) return localStorage.removeItem(this.key);
     localStorage.setItem(this.key, text);
     try {
       await send(`/songs/${this.song}/draft`, { sheet: text });
