@@ -49,6 +49,7 @@ const (
 	costRichTurned = 3.6 // a chord in inversion that is no triad, seventh or added ninth
 	costSlash      = 3.2 // another note in the bass
 	costSlashed    = 1.7 // the same, below a triad
+	costSlashBare  = 4.6 // the same, below two notes
 	costTone       = 0.3 // for each tone beyond a triad
 	costAccident   = 0.35
 	costOutOfKey   = 0.5
@@ -231,6 +232,8 @@ func (q *Quality) fit(rooted pitch.Set, low int, slash bool) (cost float64, ok b
 		cost -= bonusWhole
 	case slash && q.mask == majorTriad || slash && q.mask == minorTriad:
 		cost += costSlashed
+	case slash && len(q.tones) == 2:
+		cost += costSlashBare
 	case slash:
 		cost += costSlash
 	case low != 0:

@@ -23,7 +23,7 @@ const (
 	firstTonic  = 2.2 // the first chord is the tonic: a form that loops comes back to it
 	lastTonic   = 1.6
 	leadsHome   = 0.8 // a dominant before the tonic
-	halfCadence = 0.6 // it ends on the dominant, from where it loops
+	onlySeventh = 2.4 // the dominant seventh that is of the key, and of no other major one, before its tonic
 	foreignTone = 1.0
 	foreignRoot = 1.0 // more, where it is the root
 	perForeign  = 4.0
@@ -151,16 +151,14 @@ func (e *ear) chordsFit(k pitch.Key) float64 {
 	}
 	foreign, score := 0.0, 0.0
 	last := len(e.chords) - 1
-	home := false
+	home := 0.0
 	for i, c := range e.chords {
 		foreign += foreignIn(c, k)
 		if i > 0 && isTonic(c, k) && isDominant(e.chords[i-1], k) {
-			home = true
+			home = max(home, leads(e.chords[i-1], c, k))
 		}
 	}
-	if home {
-		score += leadsHome
-	}
+	score += home
 	first := isTonic(e.chords[0], k)
 	if first {
 		score += firstTonic
@@ -168,8 +166,8 @@ func (e *ear) chordsFit(k pitch.Key) float64 {
 	switch {
 	case isTonic(e.chords[last], k):
 		score += lastTonic
-	case first && isDominant(e.chords[last], k):
-		score += halfCadence
+	case first && isDominant(e.chords[last], k) && (k.Mode == pitch.Major || k.Mode == pitch.Minor):
+		score += leads(e.chords[last], e.chords[0], k) // from where it loops
 	}
 	return score - perForeign*foreign/float64(len(e.chords))
 }
@@ -183,6 +181,15 @@ func isTonic(c chord.Chord, k pitch.Key) bool {
 
 func isDominant(c chord.Chord, k pitch.Key) bool {
 	return c.Root.Class() == k.Tonic.Class().Up(7) && c.Has(4)
+}
+
+// leads is how much a dominant that goes to a tonic says of a key. A tonic with a
+// seventh may be a dominant itself, on its way further round the circle.
+func leads(dominant, tonic chord.Chord, k pitch.Key) float64 {
+	if k.Mode == pitch.Major && dominant.Has(10) && !tonic.Has(10) {
+		return onlySeventh
+	}
+	return leadsHome
 }
 
 // foreignIn counts what a chord has that a key has not.

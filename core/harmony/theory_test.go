@@ -146,3 +146,24 @@ func TestKeysOfSongsWithBoth(t *testing.T) {
 	}
 	assert.Empty(t, KeysOfSong(sheet.Parse("title: T\nA:\n| xE - . - |\n").Song), "dead strings have no key")
 }
+
+// The only dominant seventh of a major key that goes to its tonic names that key,
+// wherever the round of chords begins and ends; on its way round the circle of
+// fifths it does not.
+func TestTheDominantSeventhNamesItsKey(t *testing.T) {
+	for _, k := range everyKey() {
+		if k.Mode != pitch.Major {
+			continue
+		}
+		scale := k.Scale()
+		for _, round := range []string{"2m 5(7) 1 6m", "6m 2m 5(7) 1", "4 5(7) 1 6m", "1 6(7) 2(7) 5(7)", "1 3(7) 6m 4"} {
+			var chords []chord.Chord
+			for _, step := range strings.Fields(round) {
+				c, err := chord.Parse(scale[step[0]-'1'].String() + strings.Trim(step[1:], "()"))
+				require.NoError(t, err)
+				chords = append(chords, c)
+			}
+			assert.Equal(t, k, Keys(chords)[0].Key, "%s in %s", round, k)
+		}
+	}
+}
