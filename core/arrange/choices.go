@@ -26,6 +26,7 @@ const (
 	tasteTooHigh   = 50.0 // more than two frets above what was typed, where the note is elsewhere too
 	tasteBack      = 0.4  // the index a fret back
 	tasteStretch   = 0.3  // the little finger a fret further
+	tasteSpread    = 0.6  // a fret between the fingers of a legato pair beyond one for each
 	tasteForm      = 0.5  // for a form of the hand away from what is taught
 	tasteTurned    = 0.1  // a power chord upside down
 	tasteBend      = 0.4  // for each finger by which a bend is not the ring's

@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"valleyside/core/grade"
+	"valleyside/core/hand"
 	"valleyside/core/neck"
 	"valleyside/core/path"
 	"valleyside/core/pitch"
@@ -301,14 +302,25 @@ func (c *changes) fingers(x, y *choice) (taste float64, hops bool) {
 		if fretted && b <= a {
 			return wrong, false
 		}
+		return weakLegato(fretted, a, b, x.Frets[i], y.Frets[i]), false
 	case song.PulledOff:
 		if fretted && b >= a && x.Frets[i] != y.Frets[i] {
 			return wrong, false
 		}
+		return weakLegato(fretted, b, a, y.Frets[i], x.Frets[i]), false
 	default:
 		return 0, fretted && a == b && x.Frets[i] != y.Frets[i]
 	}
 	return 0, false
+}
+
+// weakLegato is the taste against fingers that spread for a hammered or a pulled
+// note: each fret between the two that has no finger of its own.
+func weakLegato(fretted bool, low, high hand.Finger, from, to int8) float64 {
+	if !fretted {
+		return 0
+	}
+	return tasteSpread * math.Max(float64(to-from)-float64(high-low), 0)
 }
 
 // step is the cost of going from states of one kind to those of another in some

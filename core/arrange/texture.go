@@ -73,13 +73,20 @@ func (s *score) hold(set setup) {
 	}
 }
 
+// bassString is the thinnest string on which the lowest note of an arpeggio is its
+// bass.
+const bassString neck.String = 5
+
 // pickedFrom is the chord from whose usual shape some notes are picked, where
 // they spell another one by themselves: a root and a fifth are picked from the
 // key's chord on that root, a chord over its third from the whole of it. Half of
 // the strings, the lowest with them, have to be those of the usual shape.
 func (set *setup) pickedFrom(spelled chord.Chord, picked neck.Frets, key pitch.Key) chord.Chord {
 	symbol := ""
+	low := hand.Fingering{Frets: picked}.Lowest()
 	switch root := spelled.Root; {
+	case spelled.Bass.Valid() && low >= bassString:
+		return spelled // the bass is the point of it
 	case spelled.Bass.Valid() && spelled.Classes().Has(spelled.Bass.Class()):
 		symbol = root.String() + spelled.Suffix()
 	case len(spelled.Tones) == 2 && key.Valid() && key.Contains(root.Class().Up(4)):
@@ -105,7 +112,6 @@ func (set *setup) pickedFrom(spelled chord.Chord, picked neck.Frets, key pitch.K
 			same++
 		}
 	}
-	low := hand.Fingering{Frets: picked}.Lowest()
 	if 2*same < strings || usual[0].Frets.On(low) != picked.On(low) {
 		return spelled
 	}

@@ -117,7 +117,7 @@ const (
 	// leaps.
 	tasteBassLine = 0.1
 	// Texture: for each string more than one by which two shapes differ.
-	tasteTexture = 0.12
+	tasteTexture = 0.25
 )
 
 // Place is the taste against a place of the hand: the fret of its index finger,

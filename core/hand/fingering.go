@@ -161,9 +161,10 @@ func (f Fingering) Reach(n neck.Neck) float64 {
 }
 
 // spread is the share of a hand's reach that two fingers can span along the
-// neck: index and little finger all of it, neighbours much less.
+// neck: index and little finger all of it, neighbours much less; index and middle
+// two frets at the nut, as in Eb xx1343, for a usual hand.
 var spread = [Thumb][Thumb]float64{
-	Index:  {Middle: 0.55, Ring: 0.8, Little: 1},
+	Index:  {Middle: 0.56, Ring: 0.8, Little: 1},
 	Middle: {Ring: 0.4, Little: 0.65},
 	Ring:   {Little: 0.45},
 }

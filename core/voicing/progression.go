@@ -281,6 +281,7 @@ const (
 	thinner       = 0.3  // one string less than five, where a chord is to sound full
 	unusual       = 2.0  // a shape that nobody is shown
 	thinnedFull   = 0.7  // a usual one with its thick strings left out, where a chord is to sound full
+	smallest      = 4    // strings of a small shape, at most
 	upTheNeck     = 0.25 // for each fret above the fifth of a small shape that could lie lower
 	onThinStrings = 0.6  // for each string that two notes lie above the fourth
 	alsoUsual     = 0.25 // another form than the first
@@ -297,6 +298,9 @@ const (
 // harmony, and of the sound and the custom where a chord is to sound full.
 func (v *Voicing) Taste() float64 {
 	taste := harmonyWeight*(1-v.Fidelity) + inside*float64(v.Inside())
+	if v.Sounding() <= smallest {
+		taste += upTheNeck * math.Max(float64(v.Base()-openUpTo), 0)
+	}
 	if v.scrap {
 		taste += scrap
 	}
@@ -325,9 +329,9 @@ func (v *Voicing) Taste() float64 {
 		}
 		return taste + notUsual + turned
 	case v.School == Letter || v.School == Drone:
-		return taste + upTheNeck*math.Max(float64(v.Base()-openUpTo), 0)
+		return taste
 	case v.School == Third:
-		return taste + upTheNeck*math.Max(float64(v.Base()-openUpTo), 0) + onThinStrings*math.Max(float64(4-v.Lowest()), 0)
+		return taste + onThinStrings*math.Max(float64(4-v.Lowest()), 0)
 	case v.School == Open || v.School == All:
 		return taste + unusual + thinner*math.Max(float64(5-v.Sounding()), 0)
 	}
