@@ -301,5 +301,5 @@ func (s *Server) drawPart(c *echo.Context, sh *sheet.Sheet, p store.Part, player
 	st := style(c, width)
 	st.Fingers, st.Strokes = true, true
 	return handoutPart{Name: part.Name, Note: part.Note, Cue: part.Cue, Rung: rung, Tempo: tempo, Grade: version.Grade,
-		Lines: draw.Tab(draw.Version(part, &version, nil), st, false), Why: st.Speaker.Version(&version)}, true
+		Lines: draw.Tab(draw.WithPasses(draw.Version(part, &version, nil), part, &version), st, false), Why: st.Speaker.Version(&version)}, true
 }

@@ -7,6 +7,7 @@ import (
 	"maps"
 	"net/http"
 	"net/url"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -72,8 +73,13 @@ type ladderRung struct {
 	Compare string
 }
 
-// refused are rungs that are not offered for the same reason.
-type refused struct{ Rungs, Why string }
+// refused are rungs that are not offered for the same reason. Ask are the ways in
+// which the first of them makes sense all the same.
+type refused struct {
+	Rungs, Why string
+	Rung       arrange.Rung
+	Ask        []arrange.Thicken
+}
 
 // Equals says which rungs are as hard.
 func (r ladderRung) Equals() string {
@@ -99,6 +105,8 @@ type barReason struct {
 type cursor struct {
 	arrange.Event
 	Bar          int
+	Pass         int // of the line, that is decided alone; 0 is every pass
+	Passes       []passLink
 	Place        string // where in the bar
 	Words        string // why it is played so
 	Asks         string // what asks most of the hands
@@ -119,6 +127,7 @@ type cursor struct {
 type pinChoice struct{ Label, Pin string }
 
 type alternative struct {
+	Bars   string
 	Places string
 	Buys   []string
 	Pins   []string
@@ -133,7 +142,7 @@ func (s *Server) rungs(c *echo.Context) error { return s.showRungs(c, c.QueryPar
 // the one it asks for now.
 func settle(q url.Values) {
 	if q.Has("waspart") && q.Get("waspart") != q.Get("part") {
-		for _, field := range []string{"tempo", "bar", "at"} {
+		for _, field := range []string{"tempo", "bar", "pass", "at"} {
 			q.Del(field)
 		}
 	}
@@ -246,7 +255,11 @@ func (s *Server) ladder(c *echo.Context, g *song.Song, w ways, q url.Values, v *
 			v.Refused[n-1].Rungs += ", " + r.Rung.Title()
 			continue
 		}
-		v.Refused = append(v.Refused, refused{r.Rung.Title(), why})
+		row := refused{Rungs: r.Rung.Title(), Why: why, Rung: r.Rung}
+		if r.Rung == arrange.TwoNote && r.Why.Kind == arrange.LeadLine {
+			row.Ask = []arrange.Thicken{arrange.Thirds, arrange.Sixths}
+		}
+		v.Refused = append(v.Refused, row)
 	}
 	var written *arrange.Version
 	top := 0.0
@@ -293,10 +306,13 @@ func (s *Server) ladder(c *echo.Context, g *song.Song, w ways, q url.Values, v *
 	st.Top = top
 	st.Fingers, st.Strokes, st.NoCount = v.Show["fingers"], v.Show["strokes"], !v.Show["count"]
 	bars := draw.Version(p, &detailed, written)
-	s.cursor(c, p, q, v, &detailed, bars)
+	if beside == nil {
+		bars = draw.WithPasses(bars, p, &detailed)
+	}
+	s.cursor(c, p, q, v, bars)
 	if cur := v.Cursor; cur != nil {
-		for _, alt := range a.Alternatives(v.Part, chosen, of[chosen], cur.Bar) {
-			row := alternative{Places: places(alt.Shapes), Buys: sp.Buys(alt.Buys)}
+		for _, alt := range a.Alternatives(v.Part, chosen, of[chosen], cur.Bar, cur.Pass) {
+			row := alternative{Bars: barsWords(alt.From, alt.To), Places: places(alt.Shapes), Buys: sp.Buys(alt.Buys)}
 			for _, pin := range alt.Pins {
 				row.Pins = append(row.Pins, pin.String())
 			}
@@ -358,30 +374,41 @@ func linkTo(q url.Values, fields ...string) string {
 	return "?" + next.Encode()
 }
 
-// place is where an event stands.
+// barsWords names a bar or several.
+func barsWords(from, to int) string {
+	if from == to {
+		return fmt.Sprintf("bar %d", from)
+	}
+	return fmt.Sprintf("bars %d to %d", from, to)
+}
+
+// place is where an event stands among the bars that are drawn.
 type place struct{ bar, event int }
 
 // cursor finds the event that is looked at: the one that the query names, or
 // else the hardest of its bar, or of all. It makes every event of the tab
 // something to choose.
-func (s *Server) cursor(c *echo.Context, p *song.Part, q url.Values, v *rungsView, version *arrange.Version, bars []draw.Bar) {
+func (s *Server) cursor(c *echo.Context, p *song.Part, q url.Values, v *rungsView, bars []draw.Bar) {
 	var order []place
-	for b := range version.Bars {
-		for i := range version.Bars[b].Events {
-			e := &version.Bars[b].Events[i]
+	for b := range bars {
+		for i := range bars[b].Of.Events {
+			e := &bars[b].Of.Events[i]
 			order = append(order, place{b, i})
 			for k := range bars[b].Columns {
 				if bars[b].Columns[k].At == e.Start {
-					bars[b].Columns[k].Link = eventLink(q, b, e)
+					bars[b].Columns[k].Link = eventLink(q, &bars[b], e)
 				}
 			}
 		}
 	}
-	event := func(i int) *arrange.Event { return &version.Bars[order[i].bar].Events[order[i].event] }
+	event := func(i int) *arrange.Event { return &bars[order[i].bar].Of.Events[order[i].event] }
 	at, named := -1, -1
 	bar, _ := strconv.Atoi(q.Get("bar"))
+	pass, _ := strconv.Atoi(q.Get("pass"))
+	exact := slices.ContainsFunc(bars, func(b draw.Bar) bool { return b.Number == bar && b.Pass == pass })
 	for i := range order {
-		if bar > 0 && order[i].bar != bar-1 {
+		here := &bars[order[i].bar]
+		if bar > 0 && (here.Number != bar || here.Pass != pass && exact || here.Pass > 0 && !exact) {
 			continue
 		}
 		if at < 0 || event(i).Demand > event(at).Demand {
@@ -405,12 +432,12 @@ func (s *Server) cursor(c *echo.Context, p *song.Part, q url.Values, v *rungsVie
 		}
 	}
 	sp := speaker(c)
-	cur := &cursor{Event: *e, Bar: here.bar + 1, Place: sp.Place(e.Start, p.Meter), Words: sp.Event(e), Asks: sp.Hard(*e.Hard, p.Meter)}
+	cur := &cursor{Event: *e, Bar: bars[here.bar].Number, Place: sp.Place(e.Start, p.Meter), Words: sp.Event(e), Asks: sp.Hard(*e.Hard, p.Meter)}
 	link := func(i int) string {
 		if i < 0 || i >= len(order) {
 			return ""
 		}
-		return eventLink(q, order[i].bar, event(i))
+		return eventLink(q, &bars[order[i].bar], event(i))
 	}
 	cur.Previous, cur.Next = link(at-1), link(at+1)
 	first, after := at, at
@@ -433,12 +460,49 @@ func (s *Server) cursor(c *echo.Context, p *song.Part, q url.Values, v *rungsVie
 		names = append(names, n.Pitch.String())
 	}
 	cur.Names, cur.Silent = strings.Join(names, " "), sp.Mutes(e.Mutes)
+	cur.passes(p, q, pass)
 	cur.pins(v, sp)
 	v.Cursor = cur
 }
 
-func eventLink(q url.Values, bar int, e *arrange.Event) string {
-	return linkTo(q, "bar", strconv.Itoa(bar+1), "at", e.Start.String())
+func eventLink(q url.Values, b *draw.Bar, e *arrange.Event) string {
+	pass := ""
+	if b.Pass > 0 {
+		pass = strconv.Itoa(b.Pass)
+	}
+	return linkTo(q, "bar", strconv.Itoa(b.Number), "pass", pass, "at", e.Start.String())
+}
+
+// passes offers the passes of the line that a bar is in, to decide something for
+// one of them alone; pass is the one that is asked for.
+func (cur *cursor) passes(p *song.Part, q url.Values, pass int) {
+	bar := 0
+	for _, line := range p.Lines {
+		if bar += len(line.Bars); cur.Bar > bar {
+			continue
+		}
+		if line.Times < 2 {
+			return
+		}
+		if pass >= 1 && pass <= line.Times {
+			cur.Pass = pass
+		}
+		at := []string{"bar", strconv.Itoa(cur.Bar), "at", cur.Start.String()}
+		cur.Passes = append(cur.Passes, passLink{"every pass", linkTo(q, append(at, "pass", "")...), cur.Pass == 0})
+		for i := 1; i <= min(line.Times, mostPasses); i++ {
+			cur.Passes = append(cur.Passes, passLink{fmt.Sprintf("pass %d", i), linkTo(q, append(at, "pass", strconv.Itoa(i))...), cur.Pass == i})
+		}
+		return
+	}
+}
+
+// mostPasses is how many passes of a line are offered one by one.
+const mostPasses = 8
+
+// passLink chooses a pass of a line.
+type passLink struct {
+	Label, Link string
+	Chosen      bool
 }
 
 // places writes shapes as a sheet does.
@@ -466,10 +530,10 @@ func (cur *cursor) pins(v *rungsView, sp words.Speaker) {
 	if len(cur.Notes) == 0 {
 		return
 	}
-	here := arrange.Pin{Bar: cur.Bar, Event: true, Start: cur.Start, What: arrange.PinShape, Shape: cur.Fingering.Frets}
+	here := arrange.Pin{Bar: cur.Bar, Pass: cur.Pass, Event: true, Start: cur.Start, What: arrange.PinShape, Shape: cur.Fingering.Frets}
 	cur.Pins = append(cur.Pins, pinChoice{"these frets here", here.String()})
 	low := cur.Fingering.Lowest()
-	onString := arrange.Pin{Bar: cur.Bar, What: arrange.PinString, On: low}
+	onString := arrange.Pin{Bar: cur.Bar, Pass: cur.Pass, What: arrange.PinString, On: low}
 	cur.Pins = append(cur.Pins, pinChoice{fmt.Sprintf("bar %d on the %s string", cur.Bar, sp.String(low)), onString.String()})
 	from := max(cur.Base-1, 0)
 	if cur.Fingering.Frets.On(low) == 0 {
@@ -479,7 +543,7 @@ func (cur *cursor) pins(v *rungsView, sp words.Speaker) {
 	cur.Pins = append(cur.Pins, pinChoice{fmt.Sprintf("all of it in frets %d to %d", region.Low, region.To), region.String()})
 	if v.Chosen.Rung == arrange.AsWritten || v.Chosen.Rung != arrange.OneFinger && cur.Fingering.Count() == 1 {
 		for f := hand.Index; f <= hand.Little; f++ {
-			pin := arrange.Pin{Bar: cur.Bar, Event: true, Start: cur.Start, What: arrange.PinFinger, Finger: f}
+			pin := arrange.Pin{Bar: cur.Bar, Pass: cur.Pass, Event: true, Start: cur.Start, What: arrange.PinFinger, Finger: f}
 			cur.Fingers = append(cur.Fingers, pinChoice{f.String(), pin.String()})
 		}
 	}
@@ -537,11 +601,8 @@ func changed(way arrange.Way, form url.Values) (string, error) {
 	case string(arrange.Nearest):
 		way.Prefer = ""
 	}
-	switch form.Get("thicken") {
-	case string(arrange.Accents):
-		way.Thicken = arrange.Accents
-	case string(arrange.All):
-		way.Thicken = ""
+	if thicken, err := arrange.ParseThicken(form.Get("thicken")); err == nil {
+		way.Thicken = thicken
 	}
 	switch form.Get("places") {
 	case "free":

@@ -428,7 +428,7 @@ func TestWaysArePinnedAndKept(t *testing.T) {
 	const page = "/songs/11/rungs"
 	query := "part=Opening&rung=one-finger&bar=1&at=0"
 	first := v.get(page + "?" + query).body
-	assert.Contains(t, first, "Instead of bar 1")
+	assert.Contains(t, first, "Instead")
 	assert.Contains(t, first, "bar 1 at 0: shape xx2xxx", "the note under the cursor can be pinned as it is")
 	form := func(more url.Values) url.Values {
 		more.Set("part", "Opening")

@@ -29,7 +29,7 @@ func (s *streams) arrangeCommand() *cli.Command {
 			&cli.FloatFlag{Name: "scale", Value: neck.UsualScale, Usage: "scale length in `MM`"},
 			&cli.FloatFlag{Name: "tempo", Usage: "beats per minute; without it the tempo of the part"},
 			&cli.StringFlag{Name: "prefer", Value: string(arrange.Nearest), Usage: "one-string or nearest"},
-			&cli.StringFlag{Name: "thicken", Value: string(arrange.All), Usage: "all notes or accents only"},
+			&cli.StringFlag{Name: "thicken", Value: string(arrange.All), Usage: "all notes, accents only, or thirds or sixths below a line (two-note)"},
 			&cli.StringFlag{Name: "school", Value: string(voicing.Few), Usage: "of easier chords: letter, third, drone, few, open or all"},
 			&cli.StringFlag{Name: "tuning", Usage: "rewrite for another tuning: a name, or six notes low to high"},
 			&cli.BoolFlag{Name: "free", Usage: "as written, the notes may lie elsewhere"},
@@ -65,8 +65,9 @@ func arrangeOptions(c *cli.Command) (o arrange.Options, way arrange.Way, err err
 		return o, way, fmt.Errorf("--tempo is %g; write beats per minute from %d to %d", o.Tempo, sheet.MinTempo, sheet.MaxTempo)
 	case way.Prefer != arrange.Nearest && way.Prefer != arrange.OneString:
 		return o, way, fmt.Errorf("--prefer is %q; use one-string or nearest", way.Prefer)
-	case way.Thicken != arrange.All && way.Thicken != arrange.Accents:
-		return o, way, fmt.Errorf("--thicken is %q; use all or accents", way.Thicken)
+	}
+	if _, err := arrange.ParseThicken(c.String("thicken")); err != nil {
+		return o, way, fmt.Errorf("--thicken: %w", err)
 	}
 	if o.Player.Picking, err = hand.ParsePicking(c.String("picking")); err != nil {
 		return o, way, fmt.Errorf("--picking: %w", err)
@@ -125,10 +126,14 @@ func (s *streams) arrange(_ context.Context, c *cli.Command) error {
 	for _, note := range doesNotApply(c, rungs) {
 		fmt.Fprintln(s.err, "valleyside:", note)
 	}
+	wished := map[arrange.Rung]arrange.Way{}
+	if way.Thicken == arrange.Thirds || way.Thicken == arrange.Sixths {
+		wished[arrange.TwoNote] = way
+	}
 	for _, i := range parts {
 		part := &sh.Song.Parts[i]
 		p := arrangedPart{Name: part.Name, Rungs: []arrangedRung{}}
-		offered, not := a.Offered(i, nil)
+		offered, not := a.Offered(i, wished)
 		var versions []arrange.Version
 		for _, r := range rungs {
 			// A rung that is asked for by name is made all the same, but for
@@ -204,10 +209,12 @@ type arrangedRung struct {
 	Why    []string       `json:"why"`
 	Unmet  []string       `json:"unmet,omitempty"`
 	Bars   []arrangedBar  `json:"bars"`
+	Passes []arrangedBar  `json:"passes,omitempty"`
 }
 
 type arrangedBar struct {
 	Bar     int             `json:"bar"`
+	Pass    int             `json:"pass,omitempty"` // of a repeated line, where it differs
 	Demand  float64         `json:"demand"`
 	Why     []string        `json:"why"`
 	Dropped []string        `json:"dropped,omitempty"`
@@ -257,23 +264,29 @@ func newArrangedRung(v *arrange.Version, m song.Meter) arrangedRung {
 		r.Unmet = append(r.Unmet, speaker.Unmet(u, m))
 	}
 	for i := range v.Bars {
-		b := &v.Bars[i]
-		bar := arrangedBar{Bar: b.Number, Demand: round(b.Demand, 1000), Why: filled(speaker.Bar(b, m)), Events: []arrangedEvent{}}
-		for _, d := range b.Dropped {
-			bar.Dropped = append(bar.Dropped, speaker.Dropped(d, m))
-		}
-		for j := range b.Events {
-			e := &b.Events[j]
-			event := arrangedEvent{Start: e.Start, Length: e.Length, Beat: e.Beat, Notes: []arrangedNote{},
-				Dead: e.Dead, Stroke: e.Stroke, Muted: e.Muted, Mutes: mutedStrings(e.Mutes), Why: speaker.Event(e)}
-			for _, n := range e.Notes {
-				event.Notes = append(event.Notes, arrangedNote(n))
-			}
-			bar.Events = append(bar.Events, event)
-		}
-		r.Bars = append(r.Bars, bar)
+		r.Bars = append(r.Bars, newArrangedBar(&v.Bars[i], 0, m))
+	}
+	for i := range v.Passes {
+		r.Passes = append(r.Passes, newArrangedBar(&v.Passes[i].Bar, v.Passes[i].Pass, m))
 	}
 	return r
+}
+
+func newArrangedBar(b *arrange.Bar, pass int, m song.Meter) arrangedBar {
+	bar := arrangedBar{Bar: b.Number, Pass: pass, Demand: round(b.Demand, 1000), Why: filled(speaker.Bar(b, m)), Events: []arrangedEvent{}}
+	for _, d := range b.Dropped {
+		bar.Dropped = append(bar.Dropped, speaker.Dropped(d, m))
+	}
+	for j := range b.Events {
+		e := &b.Events[j]
+		event := arrangedEvent{Start: e.Start, Length: e.Length, Beat: e.Beat, Notes: []arrangedNote{},
+			Dead: e.Dead, Stroke: e.Stroke, Muted: e.Muted, Mutes: mutedStrings(e.Mutes), Why: speaker.Event(e)}
+		for _, n := range e.Notes {
+			event.Notes = append(event.Notes, arrangedNote(n))
+		}
+		bar.Events = append(bar.Events, event)
+	}
+	return bar
 }
 
 // filled is a list that is written as one, also where it is empty.
@@ -325,8 +338,11 @@ func (a arranged) String() string {
 			for _, u := range r.Unmet {
 				fmt.Fprintf(&b, "     %s\n", u)
 			}
-			for _, bar := range r.Bars {
+			for _, bar := range slices.Concat(r.Bars, r.Passes) {
 				fmt.Fprintf(&b, "%3d ", bar.Bar)
+				if bar.Pass > 0 {
+					fmt.Fprintf(&b, " pass %d", bar.Pass)
+				}
 				for _, e := range bar.Events {
 					fmt.Fprintf(&b, " %s:%s", e.Beat, e.text())
 				}

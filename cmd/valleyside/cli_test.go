@@ -82,7 +82,7 @@ func TestExitCodes(t *testing.T) {
 		{riff, "arrange - --scale 5", 2, "--scale"},
 		{riff, "arrange - --tempo 5", 2, "--tempo"},
 		{riff, "arrange - --prefer both", 2, "one-string or nearest"},
-		{riff, "arrange - --thicken none", 2, "all or accents"},
+		{riff, "arrange - --thicken none", 2, "all, accents, thirds or sixths"},
 		{riff, "arrange - --tuning nonsense", 2, "tuning"},
 		{"", "serve x", 2, "takes no arguments"},
 		{"", "serve --log loud", 2, "--log"},

@@ -13,62 +13,101 @@ import (
 // mostAlternatives is how many alternatives a bar is given.
 const mostAlternatives = 4
 
-// Alternative is another way to play a bar, the rest of the version staying as
-// it is.
+// mostOfPhrase is how many more of the whole phrase.
+const mostOfPhrase = 3
+
+// Alternative is another way to play a bar or the phrase that it is part of, the
+// rest of the version staying as it is.
 type Alternative struct {
+	// From and To are the bars, counted from 1.
+	From, To int
 	// Cost is the work that it takes more than the version's own.
 	Cost float64
 	// Buys says what speaks for it.
 	Buys []Fact
-	// Shapes are its frets, a shape for each event of the bar that is fretted
-	// or open, and Pins what makes the version take it.
+	// Shapes are its frets, a shape for each event that is fretted or open, and
+	// Pins what makes the version take it.
 	Shapes []neck.Frets
 	Pins   []Pin
 }
 
-// wish is what an alternative asks of every event of a bar.
+// wish is what an alternative asks of every event of a bar or a phrase.
 type wish struct {
 	octaves int
+	free    bool // the notes may lie elsewhere than where they are typed
+	whole   bool // nothing stays as it is
 	allows  func(*choice) bool
 }
 
 // Alternatives lists other ways to play one bar, counted from 1, of a version:
 // all on one string, with more open strings or none, without a barre or the
-// little finger, elsewhere on the neck, and, for a lick, the same notes in the
-// other octave as a whole. Each is the best of its kind beside a version that
-// stays as it is.
-func (a *Arranger) Alternatives(part int, rung Rung, way Way, bar int) []Alternative {
-	sol, _ := solve(a.set, a.score(part), rung.kind(), way)
-	first := slices.IndexFunc(sol.score.events, func(e event) bool { return e.bar == bar-1 })
+// little finger, elsewhere on the neck; and, for the phrase that it is part of,
+// the same notes in the other octave or elsewhere as a whole. Each is the best of
+// its kind beside a version that stays as it is. With a pass they are for that
+// pass of a repeated line alone; 0 is every pass.
+func (a *Arranger) Alternatives(part int, rung Rung, way Way, bar, pass int) []Alternative {
+	sol, _ := solve(a.set, a.apart(part, way), rung.kind(), way)
+	s := sol.score
+	at := s.barOf(bar-1, pass)
+	first := slices.IndexFunc(s.events, func(e event) bool { return e.bar == at })
 	if first < 0 {
 		return nil
 	}
 	end := first
-	for end < len(sol.need) && sol.score.events[end].bar == bar-1 {
+	for end < len(sol.need) && s.events[end].bar == at {
 		end++
 	}
+	found := sol.instead(nil, first, end, pass, wishes(sol, first, end), mostAlternatives)
+	from, to := s.phraseOf(first)
+	return sol.instead(found, from, to, pass, phraseWishes(sol, from, to), len(found)+mostOfPhrase)
+}
+
+// instead adds to a list what wishes find for the events from first to before end,
+// the least work first, until there are so many.
+func (sol *solution) instead(list []Alternative, first, end, pass int, wishes []wish, most int) []Alternative {
 	var found []Alternative
 	own := sol.local(first, end, wish{allows: func(*choice) bool { return true }}, true)
 	mine := figuresOf(sol, own)
-	for _, w := range wishes(sol, first, end) {
+	same := func(shapes []neck.Frets) func(Alternative) bool {
+		return func(f Alternative) bool { return slices.Equal(f.Shapes, shapes) }
+	}
+	for _, w := range wishes {
 		alt := sol.local(first, end, w, false)
-		if alt == nil || slices.Equal(alt.shapes(), own.shapes()) {
+		if alt == nil {
 			continue
 		}
 		shapes := alt.shapes()
-		if slices.ContainsFunc(found, func(f Alternative) bool { return slices.Equal(f.Shapes, shapes) }) {
+		if slices.Equal(shapes, own.shapes()) || slices.ContainsFunc(found, same(shapes)) || slices.ContainsFunc(list, same(shapes)) {
 			continue
 		}
 		one := Alternative{Cost: alt.cost - own.cost, Shapes: shapes, Buys: buys(mine, figuresOf(sol, alt), w.octaves)}
+		one.From, one.To = sol.score.of[sol.score.events[first].bar].bar+1, sol.score.of[sol.score.events[end-1].bar].bar+1
 		for i := range alt.kinds {
 			if e := &sol.score.events[first+i]; !e.from.Dead() {
-				one.Pins = append(one.Pins, Pin{Bar: bar, Event: true, Start: e.from.Start, What: PinShape, Shape: shapes[i]})
+				one.Pins = append(one.Pins, Pin{Bar: sol.score.of[e.bar].bar + 1, Pass: pass, Event: true, Start: e.from.Start, What: PinShape, Shape: shapes[i]})
 			}
 		}
 		found = append(found, one)
 	}
 	slices.SortStableFunc(found, func(a, b Alternative) int { return cmp.Compare(a.Cost, b.Cost) })
-	return found[:min(len(found), mostAlternatives)]
+	return append(list, found[:min(len(found), most-len(list))]...)
+}
+
+// phraseOf is the phrase that an event is part of: it ends with its line, and where
+// a beat of silence follows.
+func (s *score) phraseOf(i int) (first, end int) {
+	for first, end = i, i+1; first > 0 && !s.breath(first); first-- {
+	}
+	for end < len(s.events) && !s.breath(end) {
+		end++
+	}
+	return first, end
+}
+
+// breath tells whether a phrase begins with event i.
+func (s *score) breath(i int) bool {
+	before, e := &s.events[i-1], &s.events[i]
+	return e.line != before.line || e.place-before.place-before.length.Float() >= s.part.Meter.Beat().Float()-1e-9
 }
 
 // wishes lists what may be asked of a bar.
@@ -83,35 +122,52 @@ func wishes(sol *solution, first, end int) []wish {
 	ask(func(c *choice) bool { return !c.Uses(hand.Little) })
 	ask(func(c *choice) bool { return slices.Max(c.Frets[:]) <= 4 })
 	for low := int8(3); low <= 12; low += 2 {
-		ask(func(c *choice) bool {
-			for _, fret := range c.Frets {
-				if fret >= 0 && (fret < low || fret > low+4) {
-					return false
-				}
-			}
-			return true
-		})
+		ask(within(low))
 	}
-	lick := true
 	played := map[neck.Frets]bool{}
 	for i := first; i < end; i++ {
-		_, one := single(sol.score.events[i].from)
-		lick = lick && (one || sol.score.events[i].from.Dead())
 		c := sol.kinds[sol.need[i].kind].choices[sol.states[i].choice]
-		played[c.Frets] = true
-	}
-	for shape := range played { // every event otherwise than it is now, as far as it can
-		ask(func(c *choice) bool { return c.Frets != shape })
-	}
-	if lick {
-		for _, by := range []int{1, -1} {
-			list = append(list, wish{by, func(c *choice) bool { return c.Sounding() > 0 }})
+		if !played[c.Frets] { // every event otherwise than it is now, as far as it can
+			played[c.Frets] = true
+			shape := c.Frets
+			ask(func(c *choice) bool { return c.Frets != shape })
 		}
 	}
 	return list
 }
 
-// stretch is one bar of a solution played in some way.
+// within allows what lies in five frets.
+func within(low int8) func(*choice) bool {
+	return func(c *choice) bool {
+		for _, fret := range c.Frets {
+			if fret >= 0 && (fret < low || fret > low+4) {
+				return false
+			}
+		}
+		return true
+	}
+}
+
+// phraseWishes lists what may be asked of a lick as a whole: the other octave, or
+// the same notes in another stretch of the neck.
+func phraseWishes(sol *solution, first, end int) []wish {
+	for i := first; i < end; i++ {
+		e := sol.score.events[i].from
+		if _, one := single(e); !one && !e.Dead() {
+			return nil
+		}
+	}
+	list := make([]wish, 0, 16)
+	for _, by := range []int{1, -1} {
+		list = append(list, wish{by, true, true, func(c *choice) bool { return c.Sounding() > 0 }})
+	}
+	for low := int8(0); low <= 12; low++ {
+		list = append(list, wish{0, true, true, within(low)})
+	}
+	return list
+}
+
+// stretch is some events of a solution played in some way.
 type stretch struct {
 	kinds  []*kind
 	states []state
@@ -141,8 +197,8 @@ func (sol *solution) local(first, end int, w wish, as bool) *stretch {
 	kinds := make([]int, 0, end-first)
 	for i := first; i < end; i++ {
 		at := p.need[i].kind
-		if e := p.score.events[i]; w.octaves != 0 && !e.from.Dead() {
-			at = p.kindOf(kindKey{e.content, true, int8(w.octaves), -1, false})
+		if e := p.score.events[i]; w.free && !e.from.Dead() {
+			at = p.kindOf(kindKey{content: e.content, main: true, octaves: int8(w.octaves), held: -1, free: true})
 		}
 		kinds = append(kinds, at)
 	}
@@ -161,7 +217,7 @@ func (sol *solution) local(first, end int, w wish, as bool) *stretch {
 		}
 		any = any || len(ok) > 0
 		if len(ok) == 0 { // not here: as it is
-			if w.octaves != 0 {
+			if w.whole {
 				return nil
 			}
 			for j, st := range states {

@@ -56,6 +56,9 @@ type Version struct {
 	Even   []Rung
 	Harder bool
 	Bars   []Bar // the written bars
+	// Passes are the bars that differ where the teacher has decided something for
+	// one pass of a repeated line.
+	Passes []Pass
 }
 
 // Bar is one written bar of a version.
@@ -142,7 +145,7 @@ func (a *Arranger) score(part int) *score {
 
 // Version makes one version of a part the way the teacher wants it.
 func (a *Arranger) Version(part int, rung Rung, way Way) Version {
-	sol, why := solve(a.set, a.score(part), rung.kind(), way)
+	sol, why := solve(a.set, a.apart(part, way), rung.kind(), way)
 	return a.write(sol, why)
 }
 

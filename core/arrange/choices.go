@@ -80,6 +80,7 @@ type kindKey struct {
 	octaves int8 // by which its phrase moves
 	held    int  // the held shape that it is part of, −1 for none
 	keeps   bool // stays on its string
+	free    bool // lies wherever its notes are, as an alternative
 }
 
 // chooser fills in the ways in which an event can be played on a rung.
@@ -93,6 +94,7 @@ type chooser struct {
 	keeps   bool
 	main    bool
 	open    bool // the part has open strings
+	free    bool // the notes may lie elsewhere
 	octaves int
 	*kind
 }
@@ -326,7 +328,7 @@ func (c *chooser) places(p pitch.Pitch, last hand.Finger) {
 		if typed >= 0 && !c.wrote(s, fret) {
 			taste = tasteElsewhere
 			switch {
-			case c.way.Replace && c.rung.literal:
+			case c.free || c.way.Replace && c.rung.literal:
 				taste = 0
 			case fret > typed+mostAbove:
 				taste += tasteTooHigh
@@ -616,6 +618,12 @@ func (c *chooser) near(s neck.String) bool {
 // twoNote offers power chords: the fifth above the root on the next thinner
 // string, or below it on the next thicker one.
 func (c *chooser) twoNote() {
+	if below := map[Thicken]int{Thirds: 3, Sixths: 6}[c.way.Thicken]; below > 0 {
+		if n, ok := single(c.content.from); ok && !n.Harmonic {
+			c.harmonized(below)
+			return
+		}
+	}
 	if c.written(2) && c.asTyped() {
 		c.say(Fact{Kind: TypedShape, Of: c.called()})
 		return
@@ -757,7 +765,7 @@ func (c *chooser) asWritten() {
 	case c.set.rewrites() && !c.unchanged(), c.way.Replace && e.Kind == song.Notes && len(grade.Trimmings(e)) == 0:
 		c.placed()
 		return
-	case c.octaves != 0:
+	case c.octaves != 0 || c.free:
 		c.placed()
 		return
 	}

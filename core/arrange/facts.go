@@ -60,6 +60,8 @@ const (
 	Chosen                 // as the teacher chose
 	DeadStrum
 	DeadNote
+	HarmonyBelow // Of: the interval N of the key is set below the line
+	NoneBelow    // no string below the line has the interval N: the note alone
 )
 
 // What is said of a bar.

@@ -29,18 +29,20 @@ const (
 	NotThere   UnmetKind = iota // the notes are not in the pinned place
 	NoSuchHand                  // the hand cannot hold the shape
 	NoFinger                    // the finger cannot hold it
+	NoSuchBar                   // the part has no such bar, or its line no such pass
 )
 
 // pin takes away the choices that the teacher's pins rule out. A pin is never
 // refused for a shape that the hand can hold; one that leaves nothing is
 // reported, and the choices that come nearest to it stay.
 func (p *plan) pin() {
+	p.nowhere()
 	for i := range p.need {
 		if p.score.events[i].from.Dead() {
 			continue
 		}
 		for _, pin := range p.way.Pins {
-			if pin.speaksOf(&p.score.events[i]) {
+			if pin.speaksOf(&p.score.events[i], p.score) {
 				p.need[i].pinned = true
 				p.keepPinned(i, pin)
 			}
@@ -48,15 +50,30 @@ func (p *plan) pin() {
 	}
 }
 
-func (p Pin) speaksOf(e *event) bool {
-	return (p.Bar == 0 || p.Bar == e.bar+1) && (!p.Event || p.Start == e.from.Start)
+func (p Pin) speaksOf(e *event, s *score) bool {
+	of := s.of[e.bar]
+	return (p.Bar == 0 || p.Bar == of.bar+1) && (p.Pass == 0 || of.from <= p.Pass && p.Pass <= of.to) && (!p.Event || p.Start == e.from.Start)
+}
+
+// nowhere reports the pins that speak of nothing in the part: its bars, or the
+// passes of a line, have become fewer.
+func (p *plan) nowhere() {
+	for _, pin := range p.way.Pins {
+		if pin.Bar > 0 && p.score.barOf(pin.Bar-1, pin.Pass) < 0 {
+			p.unmet = append(p.unmet, Unmet{Pin: pin, Bar: pin.Bar, Start: pin.Start, Why: NoSuchBar})
+		}
+	}
 }
 
 // keepPinned keeps the choices of a need that come nearest to a pin.
 func (p *plan) keepPinned(i int, pin Pin) {
 	k := p.kinds[p.need[i].kind]
 	e := &p.score.events[i]
-	choices := slices.Concat(k.choices, p.pinnedChoices(i, &k, pin))
+	more := p.pinnedChoices(i, &k, pin)
+	if pin.What == PinShape && len(more) > 0 {
+		k.why = []Fact{{Kind: Chosen, Of: subject(k.why)}} // what spoke for the rung's own shapes speaks of them alone
+	}
+	choices := slices.Concat(k.choices, more)
 	nearest := -1
 	for c := range choices {
 		if d := pin.distance(choices[c].Fingering); nearest < 0 || d < nearest {
@@ -70,7 +87,7 @@ func (p *plan) keepPinned(i int, pin Pin) {
 		}
 	}
 	if nearest > 0 {
-		u := Unmet{Pin: pin, Bar: e.bar + 1, Start: e.from.Start, Beat: e.beat, Of: subject(k.why), Played: left[0].Frets}
+		u := Unmet{Pin: pin, Bar: p.score.of[e.bar].bar + 1, Start: e.from.Start, Beat: e.beat, Of: subject(k.why), Played: left[0].Frets}
 		switch pin.What {
 		case PinFinger:
 			u.Why = NoFinger
@@ -104,20 +121,20 @@ func subject(facts []Fact) string {
 func (p *plan) pinnedChoices(i int, k *kind, pin Pin) []choice {
 	e := &p.score.events[i]
 	more := kind{}
-	c := chooser{set: p.set, rung: p.rung, way: p.way, key: p.score.part.Key, content: &p.score.contents[e.content], open: p.score.open, kind: &more}
+	c := chooser{set: p.set, rung: p.rung, way: p.way, key: p.key, content: &p.score.contents[e.content], open: p.score.open, kind: &more}
 	switch pin.What {
 	case PinShape:
 		if slices.ContainsFunc(k.choices, func(ch choice) bool { return ch.Frets == pin.Shape }) {
 			return nil
 		}
 		for _, f := range p.set.at.Fingerings(pin.Shape) {
-			c.add(f, 0, Fact{Kind: Chosen})
+			c.add(f, 0)
 		}
 		if len(more.choices) > 0 {
 			return more.choices
 		}
 		if f := (hand.Fingering{Frets: pin.Shape}); pin.Shape.Open() != 0 && f.Sounding() == len(openStrings(pin.Shape)) {
-			c.add(f, 0, Fact{Kind: Chosen}) // nothing is fretted
+			c.add(f, 0) // nothing is fretted
 		}
 	case PinFinger:
 		var seen []neck.Frets

@@ -238,7 +238,7 @@ func FuzzArrange(f *testing.F) {
 		for i := range s.Parts {
 			for _, r := range Rungs {
 				v := a.Version(i, r, wish)
-				a.Alternatives(i, r, wish, 1)
+				a.Alternatives(i, r, wish, 1, 0)
 				if len(v.Bars) != s.Parts[i].Written() {
 					t.Fatalf("%s has %d bars", r, len(v.Bars))
 				}
@@ -294,7 +294,7 @@ func BenchmarkAlternatives(b *testing.B) {
 	s := variedBars(100)
 	b.ReportAllocs()
 	for b.Loop() {
-		New(s, Options{}).Alternatives(0, TwoNote, Way{}, 50)
+		New(s, Options{}).Alternatives(0, TwoNote, Way{}, 50, 0)
 	}
 }
 

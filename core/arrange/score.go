@@ -44,6 +44,7 @@ type score struct {
 	lines    []span
 	ways     seams
 	same     []int             // by bar: the first bar that is written alike
+	of       []stretchOf       // by bar: what it stands for
 	held     []heldShape       // shapes whose notes are picked one by one
 	dropped  map[int][]Dropped // by bar
 	gallops  int
@@ -130,6 +131,7 @@ func readScore(set setup, index int) *score {
 		for i := range p.Lines[l].Bars {
 			b := len(r.bars)
 			r.bars = append(r.bars, p.Lines[l].Bars[i])
+			r.of = append(r.of, stretchOf{bar: b, from: 1, to: p.Lines[l].Times})
 			start := float64(b) * length.Float()
 			events := r.bars[b].Events
 			figure, runs := figures(events), tappedRuns(events, set.written)

@@ -59,7 +59,7 @@ func TestNeighboursDecideTies(t *testing.T) {
 // they buy; a lick is answered in the other octave as well.
 func TestAlternatives(t *testing.T) {
 	a := New(read(t, "A:\n| 3A+5D 5A+7D 0E 7E |\n"), Options{})
-	list := a.Alternatives(0, AsWritten, Way{Replace: true}, 1)
+	list := a.Alternatives(0, AsWritten, Way{Replace: true}, 1, 0)
 	assert.NotEmpty(t, list)
 	last := -1.0
 	for _, alternative := range list {
@@ -68,7 +68,7 @@ func TestAlternatives(t *testing.T) {
 		assert.GreaterOrEqual(t, alternative.Cost, last, "cheapest first")
 		last = alternative.Cost
 	}
-	lick := New(read(t, "A:\n| 5D 7D 5G 7G |\n"), Options{}).Alternatives(0, AsWritten, Way{}, 1)
+	lick := New(read(t, "A:\n| 5D 7D 5G 7G |\n"), Options{}).Alternatives(0, AsWritten, Way{}, 1, 0)
 	octave := false
 	for _, alternative := range lick {
 		octave = octave || alternative.Buys[0].Kind == OctaveElsewhere
@@ -77,7 +77,7 @@ func TestAlternatives(t *testing.T) {
 	silent := New(read(t, "A:\n| . |\n| - |\n"), Options{})
 	assert.Equal(t, Silence, silent.Version(0, OneFinger, Way{}).Bars[0].Why[0].Kind)
 	assert.Equal(t, GoesOn, silent.Version(0, OneFinger, Way{}).Bars[1].Why[0].Kind)
-	assert.Empty(t, silent.Alternatives(0, OneFinger, Way{}, 1))
+	assert.Empty(t, silent.Alternatives(0, OneFinger, Way{}, 1, 0))
 }
 
 // Strokes follow the school of the player, and where it is economy the strings

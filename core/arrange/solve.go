@@ -5,6 +5,7 @@ import (
 
 	"valleyside/core/grade"
 	"valleyside/core/hand"
+	theory "valleyside/core/harmony"
 	"valleyside/core/neck"
 	"valleyside/core/path"
 	"valleyside/core/pitch"
@@ -17,8 +18,9 @@ type plan struct {
 	score *score
 	rung  *kindOfRung
 	way   Way
-	whole int    // octaves by which the whole part moves, for one string
-	kinds []kind // all that there are
+	key   pitch.Key // of the part, the likeliest where one is needed and none is given
+	whole int       // octaves by which the whole part moves, for one string
+	kinds []kind    // all that there are
 	known map[kindKey]int
 	need  []need // one for each event, in order
 	bases []int8 // where the hand may wait while nothing is fretted
@@ -42,13 +44,18 @@ type solution struct {
 
 // newPlan gives every event its choices.
 func newPlan(set setup, s *score, rung *kindOfRung, way Way, whole int) *plan {
-	p := &plan{set: set, score: s, rung: rung, way: way, whole: whole, known: map[kindKey]int{}, need: make([]need, len(s.events))}
+	p := &plan{set: set, score: s, rung: rung, way: way, key: s.part.Key, whole: whole, known: map[kindKey]int{}, need: make([]need, len(s.events))}
+	if !p.key.Valid() && (way.Thicken == Thirds || way.Thicken == Sixths) {
+		if guesses := theory.KeysOfSong(set.song); len(guesses) > 0 {
+			p.key = guesses[0].Key
+		}
+	}
 	moved := p.movePhrases()
 	main := p.mainEvents()
 	for i := range s.events {
 		e := &s.events[i]
 		n := &p.need[i]
-		n.kind = p.kindOf(kindKey{e.content, main[i], moved[i] + int8(whole), e.held, e.keeps})
+		n.kind = p.kindOf(kindKey{content: e.content, main: main[i], octaves: moved[i] + int8(whole), held: e.held, keeps: e.keeps})
 		m := p.moment(i)
 		n.fixed = m.Fixed(set.at)
 	}
@@ -64,8 +71,8 @@ func (p *plan) kindOf(key kindKey) int {
 	if k, ok := p.known[key]; ok {
 		return k
 	}
-	c := chooser{set: p.set, rung: p.rung, way: p.way, key: p.score.part.Key, content: &p.score.contents[key.content],
-		main: key.main, open: p.score.open, octaves: int(key.octaves), keeps: key.keeps, kind: &kind{}}
+	c := chooser{set: p.set, rung: p.rung, way: p.way, key: p.key, content: &p.score.contents[key.content],
+		main: key.main, open: p.score.open, octaves: int(key.octaves), keeps: key.keeps, free: key.free, kind: &kind{}}
 	if key.held >= 0 {
 		c.held = &p.score.held[key.held]
 	}
@@ -136,20 +143,18 @@ func (p *plan) mainEvents() []bool {
 }
 
 // movePhrases is by how many octaves each event moves so that it lies on the
-// neck: whole phrases move, never a note alone. A phrase ends with its line and
-// where a beat of silence follows.
+// neck: whole phrases move, never a note alone.
 func (p *plan) movePhrases() []int8 {
 	events := p.score.events
 	moved := make([]int8, len(events))
 	low, high := p.set.in.Compass()
 	low, high = low-pitch.Pitch(12*p.whole), high-pitch.Pitch(12*p.whole)
-	beat := p.score.part.Meter.Beat().Float()
 	for first := 0; first < len(events); {
 		end := first
 		lowest, highest := pitch.Pitch(math.MaxInt32), pitch.Pitch(math.MinInt32)
 		for ; end < len(events); end++ {
 			e := &events[end]
-			if end > first && (e.line != events[end-1].line || e.place-events[end-1].place-events[end-1].length.Float() >= beat-1e-9) {
+			if end > first && p.score.breath(end) {
 				break
 			}
 			if !e.from.Dead() {

@@ -20,14 +20,51 @@ const (
 	OneString Prefer = "one-string" // the whole part on one string where it fits
 )
 
-// Thicken is which notes of a line become chords.
+// Thicken is which notes of a line become chords, or what is set below the line
+// instead.
 type Thicken string
 
 // The ways of thickening. The zero Thicken is All.
 const (
 	All     Thicken = "all"     // every note
 	Accents Thicken = "accents" // the first and the longest of the bar, and accents
+	Thirds  Thicken = "thirds"  // two notes: the third of the key below every note
+	Sixths  Thicken = "sixths"  // two notes: the sixth
 )
+
+// Thickenings lists the ways of thickening that a rung has.
+func (r Rung) Thickenings() []Thicken {
+	switch {
+	case r == TwoNote:
+		return []Thicken{All, Accents, Thirds, Sixths}
+	case r.kind().notes > 0:
+		return []Thicken{All, Accents}
+	}
+	return nil
+}
+
+// Title is what the way of thickening is called on a page.
+func (t Thicken) Title() string {
+	switch t {
+	case Accents:
+		return "accents only"
+	case Thirds:
+		return "thirds below the line"
+	case Sixths:
+		return "sixths below the line"
+	}
+	return "every note"
+}
+
+// ParseThicken reads a way of thickening.
+func ParseThicken(s string) (Thicken, error) {
+	for _, t := range TwoNote.Thickenings() {
+		if s == string(t) {
+			return t, nil
+		}
+	}
+	return "", fmt.Errorf("%q is no way to thicken a line; use all, accents, thirds or sixths", s)
+}
 
 // Way is how the teacher wants a version of a part made. The zero Way leaves
 // everything to the program.
@@ -44,6 +81,7 @@ type Way struct {
 // Pin is something that the teacher has decided for a bar or an event.
 type Pin struct {
 	Bar     int        // from 1; 0 means every bar
+	Pass    int        // of a bar whose line is repeated, from 1; 0 means every pass
 	Event   bool       // only the event that starts at Start
 	Start   pitch.Frac // in whole notes from the start of the bar
 	What    Pinned
@@ -65,11 +103,15 @@ const (
 )
 
 // String writes a pin so that ParsePin reads it back, as in "bar 3 at 1/4:
-// shape x57xxx", "bar 2: string A", "all: frets 3-8", "bar 1 at 0: finger 3".
+// shape x57xxx", "bar 2: string A", "bar 2 pass 3: string A", "all: frets 3-8",
+// "bar 1 at 0: finger 3".
 func (p Pin) String() string {
 	where := "all"
 	if p.Bar > 0 {
 		where = fmt.Sprintf("bar %d", p.Bar)
+	}
+	if p.Pass > 0 {
+		where += fmt.Sprintf(" pass %d", p.Pass)
 	}
 	if p.Event {
 		where += " at " + p.Start.String()
@@ -109,6 +151,12 @@ func ParsePin(s string) (Pin, error) {
 			return fail(fmt.Sprintf("%q is not the number of a bar", fields[1]))
 		}
 		p.Bar, fields = n, fields[2:]
+		if len(fields) > 1 && fields[0] == "pass" {
+			if p.Pass, err = strconv.Atoi(fields[1]); err != nil || p.Pass < 1 {
+				return fail(fmt.Sprintf("%q is not the number of a pass", fields[1]))
+			}
+			fields = fields[2:]
+		}
 	default:
 		return fail("it does not say which bar")
 	}
@@ -163,8 +211,8 @@ func (w Way) String() string {
 	if w.Prefer == OneString {
 		lines = append(lines, "prefer "+string(OneString))
 	}
-	if w.Thicken == Accents {
-		lines = append(lines, "thicken "+string(Accents))
+	if w.Thicken != "" && w.Thicken != All {
+		lines = append(lines, "thicken "+string(w.Thicken))
 	}
 	if w.Replace {
 		lines = append(lines, "places free")
@@ -189,13 +237,19 @@ func ParseWay(text string) (Way, error) {
 		case "":
 		case "prefer " + string(OneString):
 			w.Prefer = OneString
-		case "thicken " + string(Accents):
-			w.Thicken = Accents
 		case "places free":
 			w.Replace = true
 		case "rhythm full":
 			w.FullRhythm = true
 		default:
+			if name, ok := strings.CutPrefix(line, "thicken "); ok {
+				thicken, err := ParseThicken(name)
+				if err != nil {
+					return w, err
+				}
+				w.Thicken = thicken
+				continue
+			}
 			if name, ok := strings.CutPrefix(line, "school "); ok {
 				school, err := voicing.ParseSchool(name)
 				if err != nil {
@@ -218,7 +272,7 @@ func ParseWay(text string) (Way, error) {
 // kind that speak of the same event or bar.
 func (w Way) Pin(p Pin) Way {
 	w = w.unpin(func(q Pin) bool {
-		return q.What == p.What && q.Bar == p.Bar && (q.Event == p.Event && q.Start == p.Start || !p.Event)
+		return q.What == p.What && q.Bar == p.Bar && q.Pass == p.Pass && (q.Event == p.Event && q.Start == p.Start || !p.Event)
 	})
 	w.Pins = append(w.Pins, p)
 	return w

@@ -35,7 +35,7 @@ func (a *Arranger) write(sol *solution, why []Fact) Version {
 	totals := make([]float64, len(p.need))
 	begins := make([]int, len(s.bars)) // by bar: its first event
 	for b := range v.Bars {
-		v.Bars[b].Number, v.Bars[b].Dropped = b+1, s.dropped[b]
+		v.Bars[b].Number, v.Bars[b].Dropped = s.of[b].bar+1, s.dropped[b]
 	}
 	for first := 0; first < len(p.need); {
 		end := first
@@ -84,6 +84,7 @@ func (a *Arranger) write(sol *solution, why []Fact) Version {
 			}
 		}
 	}
+	v.fold(s)
 	alike(v.Bars)
 	v.Grade = grade.Scale(grade.Of(totals))
 	v.Why = append(v.Why, a.overall(w, &v)...)
@@ -133,6 +134,11 @@ func (w *writer) short(i int) string {
 	c := &w.score.contents[e.content]
 	ch := w.choiceAt(i)
 	root := c.names.At(c.harmony.root).Note.String()
+	for _, f := range w.kindAt(i).why {
+		if f.Kind == HarmonyBelow {
+			return f.Of
+		}
+	}
 	switch {
 	case ch.voice.Strings > 1 && w.rung.literal && e.from.Kind == song.Chord:
 		return e.from.Chord.Symbol

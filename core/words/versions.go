@@ -283,6 +283,10 @@ func (sp Speaker) fact(f arrange.Fact, what []string) string {
 		return fmt.Sprintf("its fingers spread further than a hand of %d mm lets them", f.Most) + suffix(": ", of)
 	case arrange.Chosen:
 		return "as you chose"
+	case arrange.HarmonyBelow:
+		return fmt.Sprintf("the %s of the key below the line", below[f.N]) + suffix(": ", of)
+	case arrange.NoneBelow:
+		return fmt.Sprintf("no string has the %s below", below[f.N]) + suffix(": ", of) + ", which stays alone"
 	case arrange.DeadStrum:
 		return "dead strum: the hand eases off and lies on the strings"
 	case arrange.DeadNote:
@@ -290,6 +294,9 @@ func (sp Speaker) fact(f arrange.Fact, what []string) string {
 	}
 	return sp.more(f, of)
 }
+
+// below names the intervals that are set below a line.
+var below = map[int]string{3: "third", 6: "sixth"}
 
 // suffix adds something after a mark, where there is anything.
 func suffix(mark, of string) string {
@@ -377,7 +384,7 @@ func (sp Speaker) more(f arrange.Fact, of string) string {
 	case arrange.HandStays:
 		return "the hand stays in one place"
 	case arrange.LeadLine:
-		return "a lead line: power chords on its notes would drown it, learn it as one finger or as written"
+		return "a lead line: power chords on its notes would drown it; learn it as one finger or as written, or ask for thirds or sixths below it"
 	case arrange.ArpeggioHere:
 		return "an arpeggio: easier chords strums the chords that it spells"
 	case arrange.TooHigh:
@@ -434,6 +441,13 @@ func (sp Speaker) Buys(facts []arrange.Fact) []string {
 
 // Unmet says which pin cannot be kept, where, and what is played instead.
 func (sp Speaker) Unmet(u arrange.Unmet, m song.Meter) string {
+	if u.Why == arrange.NoSuchBar {
+		where := fmt.Sprintf("bar %d", u.Bar)
+		if u.Pin.Pass > 0 {
+			where += fmt.Sprintf(" in pass %d", u.Pin.Pass)
+		}
+		return fmt.Sprintf("%s is not in this part: %s waits for it", where, sp.Pin(u.Pin))
+	}
 	return fmt.Sprintf("bar %d on %s: %s", u.Bar, sp.Place(u.Start, m), sp.unmet(u))
 }
 

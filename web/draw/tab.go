@@ -33,6 +33,8 @@ type Style struct {
 // Bar is a bar ready to be drawn.
 type Bar struct {
 	Number  int
+	Pass    int          // the one pass of its line for which it is; 0 is every pass
+	Of      *arrange.Bar // what the version has there
 	Meter   song.Meter
 	Columns []Column // in the order of time
 	Times   int      // the bar ends a line that is played this often
@@ -194,38 +196,106 @@ func typed(e *song.Event) []Mark {
 // Version makes the bars of a version on the time axis of the part as it is
 // written. ridge is the part as written, nil for none.
 func Version(p *song.Part, v, ridge *arrange.Version) []Bar {
-	bars := WithPath(Written(p), v, p.Meter)
+	bars := Written(p)
 	for i := range bars {
-		b := &bars[i]
-		from := &v.Bars[i]
+		bars[i].play(p, v.Rung, &v.Bars[i])
 		if ridge != nil {
-			b.Ridge = feet(&ridge.Bars[i], p.Meter)
-		}
-		for j := range b.Columns {
-			b.Columns[j].Marks, b.Columns[j].Sounds = nil, false
-		}
-		for _, e := range from.Events {
-			c := b.column(e.Start)
-			c.Sounds = true
-			c.Stroke, c.Muted, c.Pinned = e.Stroke, e.Muted, e.Pinned
-			if (v.Rung == arrange.AsWritten || v.Rung == arrange.EasyChords) && e.From.Kind == song.Notes {
-				c.Marks = typed(e.From)
-			} else {
-				for _, n := range e.Notes {
-					c.Marks = append(c.Marks, Mark{String: n.String, Text: strconv.Itoa(n.Fret)})
-				}
-				for _, s := range e.Dead {
-					c.Marks = append(c.Marks, Mark{String: s, Text: "x"})
-				}
-			}
-			for k := range c.Marks {
-				if s := c.Marks[k].String; e.Fingering.Frets.On(s) > 0 {
-					c.Marks[k].Finger = e.Fingering.Fingers[s.Index()]
-				}
-			}
+			bars[i].Ridge = feet(&ridge.Bars[i], p.Meter)
 		}
 	}
 	return bars
+}
+
+// WithPasses puts the bars of passes that differ after the line that they are a
+// pass of.
+func WithPasses(bars []Bar, p *song.Part, v *arrange.Version) []Bar {
+	if len(v.Passes) == 0 {
+		return bars
+	}
+	written := Written(p)
+	var list []Bar
+	at := 0
+	for _, line := range p.Lines {
+		end := at + len(line.Bars)
+		list = append(list, bars[at:end]...)
+		for pass := 1; pass <= line.Times; pass++ {
+			for i := range v.Passes {
+				if of := &v.Passes[i]; of.Pass == pass && of.Number > at && of.Number <= end {
+					b := written[of.Number-1]
+					b.Columns = slices.Clone(b.Columns)
+					b.Pass, b.Times, b.Ridge = pass, 1, bars[of.Number-1].Ridge
+					b.play(p, v.Rung, &of.Bar)
+					list = append(list, b)
+				}
+			}
+		}
+		at = end
+	}
+	return list
+}
+
+// play puts into a bar what a version has there.
+func (b *Bar) play(p *song.Part, rung arrange.Rung, from *arrange.Bar) {
+	b.Of = from
+	b.Demand, b.Hard, b.Path = from.Demand, from.Hard, feet(from, p.Meter)
+	for j := range b.Columns {
+		b.Columns[j].Marks, b.Columns[j].Sounds = nil, false
+	}
+	for i := range from.Events {
+		e := &from.Events[i]
+		c := b.column(e.Start)
+		c.Sounds = true
+		c.Stroke, c.Muted, c.Pinned = e.Stroke, e.Muted, e.Pinned
+		if (rung == arrange.AsWritten || rung == arrange.EasyChords) && e.From.Kind == song.Notes {
+			c.Marks = typed(placed(e))
+		} else {
+			for _, n := range e.Notes {
+				c.Marks = append(c.Marks, Mark{String: n.String, Text: strconv.Itoa(n.Fret)})
+			}
+			for _, s := range e.Dead {
+				c.Marks = append(c.Marks, Mark{String: s, Text: "x"})
+			}
+		}
+		for k := range c.Marks {
+			if s := c.Marks[k].String; e.Fingering.Frets.On(s) > 0 {
+				c.Marks[k].Finger = e.Fingering.Fingers[s.Index()]
+			}
+		}
+	}
+}
+
+// placed is the event of the sheet with its notes where a version has them, which
+// may be elsewhere than where they are typed; a note alone keeps its ornaments.
+func placed(e *arrange.Event) *song.Event {
+	same := true
+	for _, n := range e.From.Notes {
+		same = same && (n.Dead || e.Fingering.Frets.On(n.String) == n.Fret)
+	}
+	if same {
+		return e.From
+	}
+	moved := *e.From
+	moved.Notes = nil
+	for _, n := range e.Notes {
+		note := song.Note{String: n.String, Fret: n.Fret}
+		if len(e.Notes) == 1 && len(e.From.Notes) == 1 {
+			note = e.From.Notes[0]
+			note.String, note.Fret = n.String, n.Fret
+		}
+		moved.Notes = append(moved.Notes, note)
+	}
+	for _, s := range e.Dead {
+		moved.Notes = append(moved.Notes, song.Note{String: s, Dead: true})
+	}
+	return &moved
+}
+
+// name is the number of a bar, and which pass it is for.
+func (b *Bar) name() string {
+	if b.Pass > 0 {
+		return fmt.Sprintf("%d, pass %d", b.Number, b.Pass)
+	}
+	return strconv.Itoa(b.Number)
 }
 
 // text writes a bar as one would read it aloud.
@@ -381,7 +451,7 @@ func line(bars []Bar, s Style, stretch float64, hills bool) template.HTML {
 	var c canvas
 	var label []string
 	for i := range bars {
-		label = append(label, fmt.Sprintf("Bar %d: %s.", bars[i].Number, bars[i].text(s.Speaker)))
+		label = append(label, fmt.Sprintf("Bar %s: %s.", bars[i].name(), bars[i].text(s.Speaker)))
 	}
 	role := "img"
 	if linked(bars) {
@@ -417,7 +487,10 @@ func stringY(s neck.String, top float64) float64 { return top + float64(s-1)*str
 func (b *Bar) draw(c *canvas, s Style, left, right, top, bottom, stretch float64) {
 	c.f(`<path class="barline" d="M%s %sV%s"/>`, px(right), px(top), px(bottom))
 	c.f(`<text class="number" x="%s" y="%s">%d</text>`, px(left+2), px(top-6), b.Number)
-	if b.Times > 1 {
+	switch {
+	case b.Pass > 0:
+		c.f(`<text class="times" x="%s" y="%s">pass %d</text>`, px(right-3), px(top-6), b.Pass)
+	case b.Times > 1:
 		c.f(`<text class="times" x="%s" y="%s">×%d</text>`, px(right-3), px(top-6), b.Times)
 	}
 	x := left + barPad*stretch
@@ -447,9 +520,9 @@ func (b *Bar) link(c *canvas, s Style, col *Column, x, width, top, bottom float6
 	if col.Chosen {
 		class, current = "event chosen", ` aria-current="true"`
 	}
-	c.f(`<a class="%s" href="%s" data-swap="" tabindex="-1"%s><rect class="hit" x="%s" y="%s" width="%s" height="%s"/><text class="spoken" x="%s" y="%s">Bar %d on %s: </text>`,
+	c.f(`<a class="%s" href="%s" data-swap="" tabindex="-1"%s><rect class="hit" x="%s" y="%s" width="%s" height="%s"/><text class="spoken" x="%s" y="%s">Bar %s on %s: </text>`,
 		class, html.EscapeString(col.Link), current, px(x), px(top-8), px(width), px(bottom-top+16),
-		px(x), px(top), b.Number, html.EscapeString(b.Meter.Syllable(col.At, s.Speaker.Counting)))
+		px(x), px(top), b.name(), html.EscapeString(b.Meter.Syllable(col.At, s.Speaker.Counting)))
 }
 
 func (col *Column) draw(c *canvas, s Style, x, top float64) {
