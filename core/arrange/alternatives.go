@@ -190,7 +190,7 @@ func (sol *solution) local(first, end int, w wish, as bool) *stretch {
 	p := *sol.plan
 	p.kinds = slices.Clone(sol.plan.kinds)
 	p.known = map[kindKey]int{}
-	c := &changes{&p, map[[2]int][]change{}}
+	c := newChanges(&p)
 	var g path.Graph
 	s := &stretch{}
 	allowed := map[int][]int{}

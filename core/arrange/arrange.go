@@ -18,6 +18,7 @@ import (
 
 	"valleyside/core/hand"
 	"valleyside/core/neck"
+	"valleyside/core/path"
 	"valleyside/core/pitch"
 	"valleyside/core/song"
 	"valleyside/core/voicing"
@@ -98,7 +99,8 @@ type Event struct {
 	Demand    float64
 	Hard      *Hard // what asks most of the hands
 	Pinned    bool
-	// From is the event of the sheet.
+	// From is the event of the sheet, the first of those that are written and
+	// played alike.
 	From *song.Event
 }
 
@@ -127,7 +129,7 @@ func New(s *song.Song, o Options) *Arranger {
 		o.School = voicing.Few
 	}
 	a := &Arranger{scores: map[int]*score{}, melodies: map[int]melody{}}
-	a.set = setup{song: s, options: o, written: o.Player.On(s.Tuning, s.Capo), in: o.Player.On(s.Tuning, s.Capo)}
+	a.set = setup{song: s, options: o, written: o.Player.On(s.Tuning, s.Capo), in: o.Player.On(s.Tuning, s.Capo), graph: new(path.Graph)}
 	if o.Tuning != nil {
 		a.set.in = o.Player.On(*o.Tuning, 0)
 	}

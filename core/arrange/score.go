@@ -7,6 +7,7 @@ import (
 	"valleyside/core/chord"
 	"valleyside/core/hand"
 	"valleyside/core/neck"
+	"valleyside/core/path"
 	"valleyside/core/pitch"
 	"valleyside/core/song"
 )
@@ -18,6 +19,7 @@ type setup struct {
 	in      neck.Instrument // the one that is played
 	at      hand.At
 	options Options
+	graph   *path.Graph // that the versions are found in, one after the other
 }
 
 // rewrites tells whether the part is placed in another tuning.

@@ -60,7 +60,7 @@ func plainCost(p *plan, states []state) float64 {
 	if len(states) == 0 {
 		return 0
 	}
-	c := &changes{p, map[[2]int][]change{}}
+	c := newChanges(p)
 	kind := func(i int) *kind { return &p.kinds[p.need[i].kind] }
 	from := func(before, i int, seconds float64) float64 {
 		s := c.step(kind(before), kind(i), p.need[i].fixed, seconds)
@@ -186,7 +186,7 @@ func TestDemandsAreThoseOfMoments(t *testing.T) {
 		s, o, rung, way := drawSmall(t)
 		a := New(s, o)
 		sol, _ := solve(a.set, a.score(0), rung.kind(), way)
-		w := &writer{solution: sol, changes: &changes{sol.plan, map[[2]int][]change{}}, notes: map[[2]int32][]Note{}}
+		w := &writer{solution: sol, changes: newChanges(sol.plan), notes: map[[2]int32][]Note{}}
 		for i := range sol.need {
 			by, total := w.hardestWay(i)
 			m := w.momentBy(i, by)
@@ -223,26 +223,28 @@ func TestPinnedAlternativesAreTaken(t *testing.T) {
 				}
 				u := a.Version(0, rung, pinned)
 				require.Empty(t, u.Unmet)
-				require.Equal(t, alternative.Shapes, playedInstead(&u, alternative, pass))
+				for _, p := range alternative.Pins {
+					require.Equal(t, p.Shape, shapeAt(&u, p), "%v", p)
+				}
 			}
 		}
 	})
 }
 
-// playedInstead are the shapes of a version where an alternative stands, in one pass.
-func playedInstead(v *Version, of Alternative, pass int) (shapes []neck.Frets) {
-	for number := of.From; number <= of.To; number++ {
-		bar := &v.Bars[number-1]
-		for i := range v.Passes {
-			if p := &v.Passes[i]; p.Number == number && p.Pass == pass {
-				bar = &p.Bar
-			}
-		}
-		for _, e := range bar.Events {
-			shapes = append(shapes, e.Fingering.Frets)
+// shapeAt is the shape of a version where a pin speaks of an event.
+func shapeAt(v *Version, pin Pin) neck.Frets {
+	bar := &v.Bars[pin.Bar-1]
+	for i := range v.Passes {
+		if p := &v.Passes[i]; p.Number == pin.Bar && p.Pass == pin.Pass {
+			bar = &p.Bar
 		}
 	}
-	return shapes
+	for _, e := range bar.Events {
+		if e.Start == pin.Start {
+			return e.Fingering.Frets
+		}
+	}
+	return neck.NoFrets
 }
 
 // Slower music is never more work, and a search that may choose among more is

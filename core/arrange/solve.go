@@ -7,7 +7,6 @@ import (
 	"valleyside/core/hand"
 	theory "valleyside/core/harmony"
 	"valleyside/core/neck"
-	"valleyside/core/path"
 	"valleyside/core/pitch"
 	"valleyside/core/song"
 )
@@ -255,27 +254,54 @@ type change struct {
 	hops                    bool // a finger hops along its string
 }
 
-// changes makes changes and remembers them by their kinds.
+// changes makes changes and remembers them by their kinds. Most are alike, so
+// that each is kept once and the rest is numbers.
 type changes struct {
 	*plan
-	known map[[2]int][]change
+	known map[[2]int][]uint16 // by kinds: which change, by choices
+	table []change
+	index map[change]uint16
 }
 
-func (c *changes) between(a, b *kind) []change {
+func newChanges(p *plan) *changes {
+	return &changes{plan: p, known: map[[2]int][]uint16{}, index: map[change]uint16{}}
+}
+
+// of is the change from one choice to another.
+func (c *changes) of(x, y *choice) change {
+	to := x.grip.To(&y.grip)
+	wrong, hops := c.fingers(x, y)
+	if x.opened && y.base > lowRoot || y.opened && x.base > lowRoot {
+		wrong += tasteOpenAway
+	}
+	return change{grade.Placing(to), grade.Strings(to, c.set.at.Picking), grade.Leap(x.voice, y.voice) + wrong, hops}
+}
+
+// number is the number of a change in the table.
+func (c *changes) number(ch change) uint16 {
+	n, ok := c.index[ch]
+	if !ok {
+		n = uint16(len(c.table))
+		c.table = append(c.table, ch)
+		c.index[ch] = n
+	}
+	return n
+}
+
+func (c *changes) between(a, b *kind) []uint16 {
 	key := [2]int{a.id, b.id}
 	if list, ok := c.known[key]; ok {
 		return list
 	}
-	list := make([]change, len(a.choices)*len(b.choices))
+	list := make([]uint16, len(a.choices)*len(b.choices))
+	last := uint16(0)
 	for i := range a.choices {
 		for j := range b.choices {
-			x, y := &a.choices[i], &b.choices[j]
-			to := x.grip.To(&y.grip)
-			wrong, hops := c.fingers(x, y)
-			if x.opened && y.base > lowRoot || y.opened && x.base > lowRoot {
-				wrong += tasteOpenAway
+			ch := c.of(&a.choices[i], &b.choices[j])
+			if len(c.table) == 0 || c.table[last] != ch {
+				last = c.number(ch)
 			}
-			list[i*len(b.choices)+j] = change{grade.Placing(to), grade.Strings(to, c.set.at.Picking), grade.Leap(x.voice, y.voice) + wrong, hops}
+			list[i*len(b.choices)+j] = last
 		}
 	}
 	c.known[key] = list
@@ -331,12 +357,12 @@ func weakLegato(fretted bool, low, high hand.Finger, from, to int8) float64 {
 // step is the cost of going from states of one kind to those of another in some
 // seconds, where the other's event asks for fixed beside it.
 type step struct {
-	plan  *plan
-	a, b  *kind
-	list  []change
-	gap   grade.Gap
-	quick bool // there is no time for a shift that is meant
-	fixed float64
+	changes *changes
+	a, b    *kind
+	list    []uint16
+	gap     grade.Gap
+	quick   bool // there is no time for a shift that is meant
+	fixed   float64
 }
 
 // meant is the time from which on a finger that goes along its string is a shift
@@ -344,29 +370,33 @@ type step struct {
 const meant = 0.6
 
 func (c *changes) step(a, b *kind, fixed, seconds float64) step {
-	return step{c.plan, a, b, c.between(a, b), grade.Over(seconds), seconds < meant, fixed}
+	return step{c, a, b, c.between(a, b), grade.Over(seconds), seconds < meant, fixed}
 }
 
-// demand is the total demand of the stroke that a step leads to.
-func (s *step) demand(from, to state) float64 {
-	ch := &s.list[int(from.choice)*len(s.b.choices)+int(to.choice)]
-	return s.fixed + s.b.choices[to.choice].hold + s.gap.Total(s.plan.along(from.base, to.base), ch.placing, ch.strings)
+// demandOf is the total demand of a stroke that is come to from another.
+func (c *changes) demandOf(a, b *kind, from, to state, fixed, seconds float64) float64 {
+	s := step{changes: c, a: a, b: b, gap: grade.Over(seconds), fixed: fixed}
+	return s.demand(from, to, c.of(&a.choices[from.choice], &b.choices[to.choice]))
+}
+
+func (s *step) demand(from, to state, ch change) float64 {
+	return s.fixed + s.b.choices[to.choice].hold + s.gap.Total(s.changes.along(from.base, to.base), ch.placing, ch.strings)
 }
 
 // cost is the work of it, and the tastes of the change.
 func (s *step) cost(from, to state) float64 {
-	ch := &s.list[int(from.choice)*len(s.b.choices)+int(to.choice)]
-	way := grade.Way(s.plan.along(from.base, to.base))
+	ch := s.changes.table[s.list[int(from.choice)*len(s.b.choices)+int(to.choice)]]
+	way := grade.Way(s.changes.along(from.base, to.base))
 	switch b := &s.b.choices[to.choice]; {
 	case b.by == song.Slid:
 		way = 0 // the slide is the way
-	case s.plan.rung.literal && from.base != to.base && b.voice.Strings == 1 && s.a.choices[from.choice].voice.Strings <= 1:
+	case s.changes.rung.literal && from.base != to.base && b.voice.Strings == 1 && s.a.choices[from.choice].voice.Strings <= 1:
 		way += grade.Position
 	}
 	if ch.hops && s.quick {
 		way += grade.Hop
 	}
-	return grade.Work(s.demand(from, to)) + ch.taste + way
+	return grade.Work(s.demand(from, to, ch)) + ch.taste + way
 }
 
 func (p *plan) along(a, b int8) float64 {
@@ -395,8 +425,9 @@ func (p *plan) solve() *solution {
 	if len(p.need) == 0 {
 		return sol
 	}
-	var g path.Graph
-	c := &changes{p, map[[2]int][]change{}}
+	g := p.set.graph
+	g.Reset()
+	c := newChanges(p)
 	nodes := make([]int, len(p.need))
 	byKey := map[node]int{}
 	kindOfNode := []int{}
@@ -415,9 +446,9 @@ func (p *plan) solve() *solution {
 		nodes[i] = n
 	}
 	// What is played again and again is linked once, with the weight of all.
-	var ways []passage
-	weights := map[passage]float64{}
-	visits := map[int]float64{}
+	ways := make([]passage, 0, len(byKey))
+	weights := make(map[passage]float64, len(byKey))
+	visits := make([]float64, len(byKey), len(byKey)+len(p.score.ways.in)+len(p.score.ways.out)) // by node
 	link := func(from, to int, fixed, seconds, weight float64) {
 		w := passage{from, to, fixed, seconds}
 		if _, ok := weights[w]; !ok {
@@ -425,7 +456,12 @@ func (p *plan) solve() *solution {
 		}
 		weights[w] += weight
 	}
-	arrive := func(n int, weight float64) { visits[n] += weight }
+	arrive := func(n int, weight float64) {
+		if n == len(visits) { // a neighbour
+			visits = append(visits, 0)
+		}
+		visits[n] += weight
+	}
 	first, last := 0, len(p.need)-1
 	k := &p.kinds[p.need[first].kind]
 	for j, st := range k.states {
@@ -438,6 +474,7 @@ func (p *plan) solve() *solution {
 	})
 	for _, in := range p.score.ways.in {
 		n := add(p.kindOf(kindKey{content: in.content, main: true, held: -1}))
+		arrive(n, 0)
 		link(n, nodes[first], p.need[first].fixed, in.seconds, in.share)
 		arrive(nodes[first], in.share)
 	}

@@ -23,13 +23,14 @@ type writer struct {
 	*solution
 	changes *changes
 	notes   map[[2]int32][]Note // by kind and choice
+	said    []Said              // of one bar, before it is written
 }
 
 // write writes a version down: its notes with their fingers, strokes and mutes,
 // what it asks of the hands, and why it is as it is.
 func (a *Arranger) write(sol *solution, why []Fact) Version {
 	p := sol.plan
-	w := &writer{solution: sol, changes: &changes{p, map[[2]int][]change{}}, notes: map[[2]int32][]Note{}}
+	w := &writer{solution: sol, changes: newChanges(p), notes: map[[2]int32][]Note{}}
 	s := p.score
 	v := Version{Part: s.index, Rung: p.rung.rung, Tempo: p.set.tempo(s.part), Work: sol.cost, Unmet: p.unmet, Why: why, Bars: make([]Bar, len(s.bars))}
 	totals := make([]float64, len(p.need))
@@ -45,9 +46,8 @@ func (a *Arranger) write(sol *solution, why []Fact) Version {
 		}
 		bar := &v.Bars[b]
 		if a := s.same[b]; a < b && w.again(begins[a], first, end) {
-			bar.Events = slices.Clone(v.Bars[a].Events)
+			bar.Events = v.Bars[a].Events
 			for i := range bar.Events {
-				bar.Events[i].From = s.events[first+i].from
 				v.Travel += bar.Events[i].Shift
 			}
 			copy(totals[first:end], totals[begins[a]:])
@@ -180,8 +180,7 @@ func (w *writer) hardestWay(i int) (by approach, total float64) {
 	for _, a := range w.approaches(i) {
 		demand := w.need[i].fixed + w.choiceAt(i).hold
 		if a.from >= 0 {
-			s := w.changes.step(w.kindAt(a.from), w.kindAt(i), w.need[i].fixed, a.seconds)
-			demand = s.demand(w.states[a.from], w.states[i])
+			demand = w.changes.demandOf(w.kindAt(a.from), w.kindAt(i), w.states[a.from], w.states[i], w.need[i].fixed, a.seconds)
 		}
 		if demand > total {
 			total, by = demand, a
@@ -301,7 +300,7 @@ const worthSaying = 0.5
 
 // reasons says what the student gets in one bar, and why.
 func (w *writer) reasons(bar *Bar, first, end int) []Said {
-	var said grouped
+	said := grouped{list: w.said[:0]}
 	for i := first; i < end; i++ {
 		said.add(w.kindAt(i).why, subject(w.kindAt(i).why))
 		said.add(w.choiceAt(i).why, subject(w.kindAt(i).why))
@@ -322,7 +321,8 @@ func (w *writer) reasons(bar *Bar, first, end int) []Said {
 	if bar.Demand > worthSaying && bar.Hard.Telling() {
 		list = append(list, Said{Fact: Fact{Kind: Hardest}})
 	}
-	return list
+	w.said = list
+	return slices.Clone(list)
 }
 
 // Telling tells whether a hard place is worth a sentence: two fingers to hold

@@ -22,6 +22,7 @@ import (
 	"container/heap"
 	"math"
 	"slices"
+	"sync"
 )
 
 // Most is how many combinations of states are remembered at once.
@@ -47,6 +48,12 @@ type link struct {
 func (g *Graph) Node(costs []float64) int {
 	g.own, g.higher = append(g.own, costs), append(g.higher, nil)
 	return len(g.own) - 1
+}
+
+// Reset empties the graph and keeps its memory for the next one.
+func (g *Graph) Reset() {
+	g.own, g.links, g.higher = g.own[:0], g.links[:0], g.higher[:0]
+	g.costs.again()
 }
 
 // Nodes is how many nodes there are.
@@ -120,8 +127,9 @@ func (g *Graph) Solve() (states []int, total float64) {
 
 // Among is Solve with some nodes held to a few of their states.
 func (g *Graph) Among(allowed map[int][]int) (states []int, total float64) {
-	s := solver{graph: g, states: make([][]int, len(g.own)), around: make([][]*factor, len(g.own)), gone: make([]bool, len(g.own)),
-		stamp: make([]int, len(g.own)), seen: make([]int, len(g.own)), order: make([]taken, 0, len(g.own))}
+	s := solvers.Get().(*solver)
+	defer solvers.Put(s)
+	s.reset(g)
 	most := 0
 	for _, costs := range g.own {
 		most = max(most, len(costs))
@@ -138,6 +146,32 @@ func (g *Graph) Among(allowed map[int][]int) (states []int, total float64) {
 	s.run()
 	states = s.backwards()
 	return states, g.Total(states)
+}
+
+// solvers are kept for the memory that they have.
+var solvers = sync.Pool{New: func() any { return new(solver) }}
+
+// reset makes a solver ready for a graph.
+func (s *solver) reset(g *Graph) {
+	n := len(g.own)
+	s.graph = g
+	s.states, s.around = sized(s.states, n), sized(s.around, n)
+	s.gone, s.stamp, s.seen = sized(s.gone, n), sized(s.stamp, n), sized(s.seen, n)
+	s.leaves, s.queue, s.order, s.near, s.round = s.leaves[:0], s.queue[:0], s.order[:0], s.near[:0], 0
+	s.costs.again()
+	s.numbers.again()
+	s.bests.again()
+	s.factors.again()
+}
+
+// sized is a list of n zeros, in the memory of an earlier one where that is enough.
+func sized[T any](list []T, n int) []T {
+	if cap(list) < n {
+		return make([]T, n)
+	}
+	list = list[:n]
+	clear(list)
+	return list
 }
 
 // solver takes nodes away until none is left.
@@ -165,21 +199,37 @@ type solver struct {
 }
 
 // slab hands out slices cut from larger ones, each twice as large as the one
-// before.
+// before. It keeps them to hand them out again.
 type slab[T any] struct {
-	rest []T
-	size int
+	blocks [][]T
+	at     int // the block that is cut from
+	used   int // how much of it is gone
 }
 
+const firstBlock, largestBlock = 64, 4096
+
+// cut hands out n zeros.
 func (s *slab[T]) cut(n int) []T {
-	if n > len(s.rest) {
-		s.size = min(max(2*s.size, 64), 4096)
-		s.rest = make([]T, max(s.size, n))
+	for ; s.at < len(s.blocks); s.at++ {
+		if block := s.blocks[s.at]; s.used+n <= len(block) {
+			part := block[s.used : s.used+n : s.used+n]
+			s.used += n
+			clear(part)
+			return part
+		}
+		s.used = 0
 	}
-	part := s.rest[:n:n]
-	s.rest = s.rest[n:]
-	return part
+	size := firstBlock
+	if last := len(s.blocks) - 1; last >= 0 {
+		size = min(2*len(s.blocks[last]), largestBlock)
+	}
+	s.blocks = append(s.blocks, make([]T, max(size, n)))
+	s.at, s.used = len(s.blocks)-1, n
+	return s.blocks[s.at][:n:n]
 }
+
+// again takes back all that was handed out.
+func (s *slab[T]) again() { s.at, s.used = 0, 0 }
 
 // row is a factor that is looked up by the choice around a node.
 type row struct {
