@@ -8,6 +8,7 @@ import (
 	"valleyside/core/hand"
 	"valleyside/core/neck"
 	"valleyside/core/path"
+	"valleyside/core/pitch"
 )
 
 // mostAlternatives is how many alternatives a bar is given.
@@ -77,7 +78,7 @@ func (sol *solution) instead(list []Alternative, first, end, pass int, wishes []
 			continue
 		}
 		shapes := alt.shapes()
-		if slices.Equal(shapes, own.shapes()) || slices.ContainsFunc(found, same(shapes)) || slices.ContainsFunc(list, same(shapes)) {
+		if w.octaves != 0 && !sol.moves(own.shapes(), shapes, w.octaves) || slices.Equal(shapes, own.shapes()) || slices.ContainsFunc(found, same(shapes)) || slices.ContainsFunc(list, same(shapes)) {
 			continue
 		}
 		one := Alternative{Cost: alt.cost - own.cost, Shapes: shapes, Buys: buys(mine, figuresOf(sol, alt), w.octaves)}
@@ -91,6 +92,22 @@ func (sol *solution) instead(list []Alternative, first, end, pass int, wishes []
 	}
 	slices.SortStableFunc(found, func(a, b Alternative) int { return cmp.Compare(a.Cost, b.Cost) })
 	return append(list, found[:min(len(found), most-len(list))]...)
+}
+
+// moves tells whether shapes sound what others do, so many octaves higher.
+func (p *plan) moves(from, to []neck.Frets, octaves int) bool {
+	for i := range from {
+		a, b := p.set.in.Sounds(from[i]), p.set.in.Sounds(to[i])
+		if len(a) != len(b) {
+			return false
+		}
+		for k := range a {
+			if b[k]-a[k] != pitch.Pitch(12*octaves) {
+				return false
+			}
+		}
+	}
+	return true
 }
 
 // phraseOf is the phrase that an event is part of: it ends with its line, and where

@@ -122,6 +122,13 @@ func (c *chooser) say(f Fact) { c.why = append(c.why, f) }
 // add adds a fingering.
 func (c *chooser) add(f hand.Fingering, taste float64, why ...Fact) *choice {
 	base := f.Base()
+	for _, fact := range why { // what holds for some fingers of a shape only
+		if fact.Kind == FlatFinger && f.Build().Barres == 0 || fact.Kind == ForOneFinger && f.Count() > 1 {
+			other := fact.Kind
+			why = slices.DeleteFunc(slices.Clone(why), func(g Fact) bool { return g.Kind == other })
+			break
+		}
+	}
 	ch := choice{Fingering: f, hold: c.hold(f), taste: taste + grade.Place(base), grip: f.Grip(),
 		voice: c.voice(f.Frets), why: why, base: int8(min(base, neck.MaxFret))}
 	if n, ok := single(c.content.from); ok && c.rung.literal {
