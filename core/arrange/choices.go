@@ -27,6 +27,8 @@ const (
 	tasteBack      = 0.4  // the index a fret back
 	tasteStretch   = 0.3  // the little finger a fret further
 	tasteSpread    = 0.6  // a fret between the fingers of a legato pair beyond one for each
+	tasteFidget    = 0.6  // other fingers for the shape that was played just before
+	tasteNotPicked = 0.5  // another shape for a chord than the one that is picked in the sheet
 	tasteForm      = 0.5  // for a form of the hand away from what is taught
 	tasteTurned    = 0.1  // a power chord upside down
 	tasteBend      = 0.4  // for each finger by which a bend is not the ring's
@@ -176,12 +178,13 @@ func (c *chooser) shape(frets neck.Frets, taste float64, why ...Fact) bool {
 		least = min(least, held[i].Form)
 	}
 	added := false
+	sounding := (hand.Fingering{Frets: frets}).Sounding()
 	margin := crowded
-	if !c.rung.literal {
-		margin = crowdedPower
-	}
-	if sounding := (hand.Fingering{Frets: frets}).Sounding(); fretted(frets) > 2 || sounding > 3 {
+	switch {
+	case fretted(frets) > 2 || sounding > 3:
 		margin = crowdedChord
+	case !c.rung.literal || c.content.harmony.power && fretted(frets) == 2 && sounding == 2:
+		margin = crowdedPower
 	}
 	for i := range held {
 		if h := &held[i]; h.Form <= least+margin {
@@ -234,9 +237,11 @@ func (c *chooser) strikeDead() {
 // fromHeld plays a note of a shape that stays down while its notes are picked:
 // with the shape's finger, the whole hand where it is.
 func (c *chooser) fromHeld() {
-	n := c.content.from.Notes[0]
-	i := n.String.Index()
-	f := hand.Single(n.String, n.Fret, c.held.Fingers[i])
+	f := hand.Lifted
+	for _, n := range c.content.from.Notes {
+		i := n.String.Index()
+		f.Frets[i], f.Fingers[i] = int8(n.Fret), c.held.Fingers[i]
+	}
 	ch := c.add(f, 0)
 	ch.hold, ch.grip, ch.base = c.hold(c.held.Fingering), c.held.Grip(), int8(c.held.Base())
 	ch.taste = grade.Place(int(ch.base))
@@ -905,6 +910,9 @@ func (c *chooser) easier() {
 	list := c.set.options.Book.Choices(symbol, cfg, easierVoicings)
 	for i := range list {
 		c.stands(&list[i], symbol.String())
+		if ch := &c.choices[len(c.choices)-1]; c.content.picked != (neck.Frets{}) && !covers(ch.Frets, c.content.picked) {
+			ch.taste += tasteNotPicked
+		}
 	}
 	c.say(Fact{Kind: Stands, Of: school.Title(), For: symbol.String()})
 	if len(c.choices) > 0 {
@@ -913,6 +921,16 @@ func (c *chooser) easier() {
 	c.why = nil
 	c.twoNote()
 	c.say(Fact{Kind: NoShape, N: int(c.set.at.Reach)})
+}
+
+// covers tells whether a shape has all strings of another as they are.
+func covers(shape, part neck.Frets) bool {
+	for i, fret := range part {
+		if fret >= 0 && shape[i] != fret {
+			return false
+		}
+	}
+	return true
 }
 
 // pickedShape offers the shape itself whose notes the sheet picks one by one.

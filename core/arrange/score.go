@@ -136,7 +136,7 @@ func readScore(set setup, index int) *score {
 			r.of = append(r.of, stretchOf{bar: b, from: 1, to: p.Lines[l].Times})
 			start := float64(b) * length.Float()
 			events := r.bars[b].Events
-			figure, runs := figures(events), tappedRuns(events, set.written)
+			moving, runs := figures(events), tappedRuns(events, set.written)
 			slot := 0
 			for j := range events {
 				e := &events[j]
@@ -146,7 +146,7 @@ func readScore(set setup, index int) *score {
 				for _, n := range e.Notes {
 					r.open = r.open || n.Fret == 0 && !n.Dead
 				}
-				r.events = append(r.events, event{from: e, bar: b, slot: slot, line: l, content: r.contentOf(e, figure, runs[j]),
+				r.events = append(r.events, event{from: e, bar: b, slot: slot, line: l, content: r.contentOf(e, moving[j], runs[j]),
 					place: start + e.Start.Float(), length: e.Length, held: -1})
 				slot++
 			}

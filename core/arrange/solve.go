@@ -271,6 +271,9 @@ func newChanges(p *plan) *changes {
 func (c *changes) of(x, y *choice) change {
 	to := x.grip.To(&y.grip)
 	wrong, hops := c.fingers(x, y)
+	if x.Frets == y.Frets && x.Fingers != y.Fingers {
+		wrong += tasteFidget
+	}
 	if x.opened && y.base > lowRoot || y.opened && x.base > lowRoot {
 		wrong += tasteOpenAway
 	}

@@ -20,45 +20,44 @@ type heldShape struct {
 	chord chord.Chord // that it is taken from
 }
 
-// hold finds the stretches of single notes that are one shape: a fret for each
-// string, on three strings at least, going from string to string, which a hand
-// can hold. Each note of it keeps its finger for as long as the shape lasts.
+// hold finds the stretches of single notes, or of notes pinched two at a time among
+// them, that are one shape: a fret for each string, on three strings at least,
+// going from string to string, which a hand can hold. Each note of it keeps its
+// finger for as long as the shape lasts.
 func (s *score) hold(set setup) {
 	const leastNotes, leastStrings = 3, 3
 	for first := 0; first < len(s.events); {
 		bar := s.events[first].bar
 		shape := neck.NoFrets
-		strings, moves := 0, 0
+		strings, moves, pinched := 0, 0, 0
 		last := neck.String(0)
 		end := first
 		var fits hand.Held
 		for ; end < len(s.events) && s.events[end].bar == bar; end++ {
-			n, ok := single(s.events[end].from)
-			if !ok || n.By != song.Picked || n.Bend != 0 || n.Harmonic {
+			notes := pickedAlone(s.events[end].from)
+			next, more, ok := together(shape, notes)
+			if !ok {
 				break
 			}
-			next := shape
-			i := n.String.Index()
-			if next[i] >= 0 && int(next[i]) != n.Fret {
-				break
-			}
-			if next[i] < 0 {
-				next[i] = int8(n.Fret)
+			if more > 0 {
 				held, ok := set.at.Taught(next)
 				if !ok || held.Reach > set.at.Reach {
 					break
 				}
 				fits = held
-				strings++
+				strings += more
 			}
-			if last != 0 && last != n.String {
+			if len(notes) > 1 {
+				pinched++
+			}
+			if low := notes[0].String; last != 0 && last != low {
 				moves++
 			}
-			last, shape = n.String, next
+			last, shape = notes[0].String, next
 		}
 		n := end - first
 		whole := end == len(s.events) || s.events[end].bar != bar
-		if strings >= leastStrings && n >= leastNotes && moves*4 >= (n-1)*3 && (n > leastNotes || whole) && fits.Fretted() {
+		if strings >= leastStrings && n >= leastNotes && 2*pinched <= n && moves*4 >= (n-1)*3 && (n > leastNotes || whole) && fits.Fretted() {
 			if c, ok := chordOf(set.written, shape, s.part.Key); ok {
 				for i := first; i < end; i++ {
 					s.events[i].held = len(s.held)
@@ -71,6 +70,36 @@ func (s *score) hold(set setup) {
 		}
 		first = end
 	}
+}
+
+// pickedAlone are the one or two notes of an event that are picked plainly; none
+// where it is anything else.
+func pickedAlone(e *song.Event) []song.Note {
+	if e.Kind != song.Notes || len(e.Notes) == 0 || len(e.Notes) > 2 {
+		return nil
+	}
+	for _, n := range e.Notes {
+		if n.Dead || n.By != song.Picked || n.Bend != 0 || n.Harmonic {
+			return nil
+		}
+	}
+	return e.Notes
+}
+
+// together is a shape with more notes, and how many strings they add; ok is false
+// where there are none, or where one is at another fret of its string.
+func together(shape neck.Frets, notes []song.Note) (next neck.Frets, more int, ok bool) {
+	for _, n := range notes {
+		i := n.String.Index()
+		if shape[i] >= 0 && int(shape[i]) != n.Fret {
+			return shape, 0, false
+		}
+		if shape[i] < 0 {
+			shape[i] = int8(n.Fret)
+			more++
+		}
+	}
+	return shape, more, len(notes) > 0
 }
 
 // bassString is the thinnest string on which the lowest note of an arpeggio is its
@@ -227,25 +256,34 @@ func rootStrings(e *song.Event) []neck.String {
 	return list
 }
 
-// figures tells whether the pairs of notes of a bar are one moving over a bass
-// that stays, as in a fifth that goes to the sixth and back: their root is that
-// bass.
-func figures(events []song.Event) bool {
-	bass, top := song.Note{}, map[song.Note]bool{}
-	pairs := 0
-	for i := range events {
-		e := &events[i]
-		if e.Kind != song.Notes || e.Dead() || len(e.Notes) != 2 {
-			continue
+// figures tells which pairs of notes of a bar are one moving over a bass that
+// stays, as in a fifth that goes to the sixth and back: their root is that bass. A
+// figure ends where the bass changes.
+func figures(events []song.Event) []bool {
+	is := make([]bool, len(events))
+	for first := 0; first < len(events); {
+		bass := song.Note{}
+		top := map[song.Note]bool{}
+		pairs := 0
+		end := first
+		for ; end < len(events); end++ {
+			e := &events[end]
+			if e.Kind != song.Notes || e.Dead() || len(e.Notes) != 2 {
+				continue
+			}
+			if pairs > 0 && e.Notes[0] != bass {
+				break
+			}
+			bass = e.Notes[0]
+			top[e.Notes[1]] = true
+			pairs++
 		}
-		if pairs > 0 && e.Notes[0] != bass {
-			return false
+		for i := first; i < end && len(top) > 1; i++ {
+			is[i] = true
 		}
-		bass = e.Notes[0]
-		top[e.Notes[1]] = true
-		pairs++
+		first = end
 	}
-	return len(top) > 1
+	return is
 }
 
 // tappedRuns gives for each event of a bar the lowest note of the tapped run that
