@@ -35,7 +35,7 @@ func TestChordsAndDesk(t *testing.T) {
 	}
 	assert.True(t, strings.Contains(v.get("/desk?frets=x02210").body, "<b>Am</b>"))
 	assert.True(t, strings.Contains(v.get("/desk?chords="+strings.Repeat("C+", 65)).body, "write 64 at most"))
-	assert.True(t, strings.Contains(v.get("/desk?heard=432&as=A4").body, "-32 cents"))
+	assert.True(t, strings.Contains(v.get("/desk?heard=432&as=A4").body, "-31.8 cents"))
 }
 
 func TestChoosingVoicings(t *testing.T) {

@@ -160,21 +160,15 @@ func (s *Server) deskFrets(v *deskView, q map[string][]string, tuning neck.Tunin
 	classes, bass := in.Classes(frets)
 	v.TapHz = hertz(frets, in)
 	for _, n := range chord.Names(classes, bass, pitch.Key{}) {
-		var words []string
-		if len(n.Missing) > 0 {
-			words = append(words, "without "+chord.Degrees(n.Missing))
-		}
-		if n.LeadsTo.Valid() {
-			words = append(words, "leads to "+n.LeadsTo.String())
-		}
-		for _, e := range n.Extra {
-			words = append(words, "with "+e.String())
-		}
 		var notes []string
 		for _, t := range n.Tones {
 			notes = append(notes, t.String())
 		}
-		v.Names = append(v.Names, deskName{n.Name, strings.Join(append(words, strings.Join(notes, " ")), "; ")})
+		text := strings.Join(notes, " ")
+		if more := st.Speaker.Name(n); more != "" {
+			text = more + "; " + text
+		}
+		v.Names = append(v.Names, deskName{n.Name, text})
 	}
 }
 
@@ -201,7 +195,7 @@ func (s *Server) deskProgression(v *deskView, cfg voicing.Config, home store.Stu
 	}
 	guesses := harmony.Keys(chords)
 	key := guesses[0].Key
-	v.Keys = fmt.Sprintf("likely %s, or %s", key, guesses[1].Key)
+	v.Keys = st.Speaker.Keys(guesses)
 	numbering, _ := harmony.ParseNumbering(home.Numbering)
 	numbers := harmony.Numbers(chords, key, numbering)
 	cfg.Max, cfg.Key = 0, key
@@ -235,7 +229,7 @@ func deskTuning(v *deskView, from neck.Tuning, sp words.Speaker) {
 		return
 	}
 	cents := neck.Cents(hz, note.Pitch(), neck.A4)
-	v.Record = fmt.Sprintf("%+.0f cents. Play the record at %.2f %% of its speed (its tempo changes by the same), or tune to it:", cents, 100*neck.Rate(cents))
+	v.Record = sp.Record(cents) + ":"
 	if odd := sp.Offset(neck.Odd(cents, note)); odd != "" {
 		v.Record = odd + ". " + v.Record
 	}

@@ -168,15 +168,9 @@ func (s *streams) nameCommand() *cli.Command {
 			}
 			var b strings.Builder
 			for _, n := range v.Names {
-				fmt.Fprintf(&b, "%s", n.Name)
-				if len(n.Missing) > 0 {
-					fmt.Fprintf(&b, " without %s", chord.Degrees(n.Missing))
-				}
-				for _, e := range n.Extra {
-					fmt.Fprintf(&b, " and %s", e)
-				}
-				if n.LeadsTo.Valid() {
-					fmt.Fprintf(&b, ", leads to %s", n.LeadsTo)
+				b.WriteString(n.Name)
+				if text := speaker.Name(n); text != "" {
+					b.WriteString(" " + text)
 				}
 				b.WriteByte('\n')
 			}
@@ -687,7 +681,7 @@ func (s *streams) offsetCommand() *cli.Command {
 			}{Cents: signed(cents, 100), Rate: round(neck.Rate(cents), 1e6)}
 			as, _ := pitch.ParseSpelled(c.String("as"))
 			v.Note = speaker.Offset(neck.Odd(cents, as))
-			text := fmt.Sprintf("%+.1f cents: play the record at %.4f of its speed (its tempo changes by the same), or tune to it:\n", cents, neck.Rate(cents))
+			text := speaker.Record(cents) + ":\n"
 			if v.Note != "" {
 				text = v.Note + "\n" + text
 			}

@@ -8,18 +8,74 @@ import (
 	"valleyside/core/song"
 )
 
-// The scales of the demands that are measured against time. Times below
-// shortest, in seconds, are measured as that; the demand of one change is cut
-// off where more is impossible anyway.
+// The scales on which the demands are measured, before weights makes one measure
+// of them. They were set by hand against pairs of which teachers agree which is
+// easier: the pairs of docs/judgement.md hold them, and TestOrdersThatMustHold where
+// it names them. Times below shortest, in seconds, are measured as that; the
+// demand of one change is cut off where more is impossible anyway.
 const (
-	shortest         = 0.02
-	shiftPerSecond   = 600.0 // mm
-	shiftWay         = 1500.0
-	placedPerSecond  = 10.0
+	shortest = 0.02
+
+	// Reach.
+	beyondReach   = 4.0  // a stretch that the hand does not have
+	beyondByShare = 10.0 // and for its share beyond that
+
+	// Fingers.
+	littleDown = 0.04 // more than another finger
+	thumbDown  = 0.1
+
+	// Force: strings under one finger beyond the first, and their square, more so
+	// near the nut.
+	forceString   = 0.05
+	forceSquare   = 0.01
+	forceAnywhere = 0.6 // of what it takes at the nut beyond that
+	acousticForce = 1.4 // stiffer strings
+	secondBarre   = 0.08
+
+	// Muting.
+	muteBeside = 0.25 // the strings on one side of a shape that is strummed, against one inside it
+
+	// Shift.
+	shiftPerSecond = 600.0 // mm
+	shiftWay       = 1500.0
+	mostShift      = 6.0
+
+	// Change: what a finger counts that does more, or less, than come from the air.
+	jumpsString     = 1.05
+	slidesAlong     = 0.4
+	placedPerSecond = 10.0
+	mostPlaced      = 6.0
+
+	// Crossing.
+	skipsString      = 0.5 // more for each string that is skipped
+	economyCrossing  = 0.5 // of it, where the stroke goes that way anyway
 	crossedPerSecond = 20.0
-	mostShift        = 6.0
-	mostPlaced       = 6.0
 	mostCrossed      = 3.0
+
+	// Speed.
+	mostSpeed = 9.0
+
+	// Rhythm: where a stroke falls, by what the beat is divided into.
+	onHalf    = 0.2
+	onThird   = 0.4
+	onQuarter = 0.5
+	onSixth   = 0.8
+	onFiner   = 1.0
+	tiedOver  = 0.4
+
+	// Ornament.
+	bendAtAll   = 0.25
+	bendByStep  = 0.25 // for each half step
+	bendSteel   = 1.5  // on stiffer strings
+	harmonicAsk = 0.15
+	vibratoAsk  = 0.15
+)
+
+// fingersHeld is the demand of so many fingers, techniqueAsks that of a note that
+// is not picked.
+var (
+	fingersHeld   = [...]float64{0, 0.05, 0.15, 0.3, 0.5, 0.7}
+	techniqueAsks = [...]float64{song.Picked: 0, song.Hammered: 0.1, song.PulledOff: 0.15, song.Slid: 0.1, song.Tapped: 0.5}
 )
 
 // ReachDemand is 0 where the fingers lie at one fret and 1 where two of them
@@ -35,29 +91,23 @@ func reachDemand(reach, needed float64, p hand.At) float64 {
 	s := needed / p.Reach
 	d := s * s * s
 	if over := reach/p.Reach - 1; over > 0 {
-		d += 4 + 10*over
+		d += beyondReach + beyondByShare*over
 	}
 	return d
 }
-
-// fingersHeld is the demand of so many fingers.
-var fingersHeld = [...]float64{0, 0.05, 0.15, 0.3, 0.5, 0.7}
 
 // FingersDemand grows with the number of fingers that are down; the little
 // finger counts a bit more than another, and so does the thumb.
 func FingersDemand(b hand.Build) float64 {
 	d := fingersHeld[b.Count]
 	if b.Little {
-		d += 0.04
+		d += littleDown
 	}
 	if b.Thumb {
-		d += 0.1
+		d += thumbDown
 	}
 	return d
 }
-
-// secondBarre is what each barre beside the longest adds to ForceDemand.
-const secondBarre = 0.08
 
 // ForceDemand grows with the strings under one finger and is largest near the
 // nut, where the strings are stiffest. Acoustic strings are stiffer.
@@ -68,10 +118,10 @@ func ForceDemand(b hand.Build, p hand.At) float64 {
 	n := p.Neck
 	near := max(1-n.Position(b.BarreFret)/n.Position(12-n.Capo), 0) // 1 at the nut, 0 at its fret 12
 	k := float64(b.BarreStrings - 1)
-	d := (0.05*k + 0.01*k*k) * (0.6 + near)
+	d := (forceString*k + forceSquare*k*k) * (forceAnywhere + near)
 	d += secondBarre * float64(b.Barres-1)
 	if p.Acoustic {
-		d *= 1.4
+		d *= acousticForce
 	}
 	return d
 }
@@ -85,10 +135,10 @@ func MutingDemand(f hand.Fingering) float64 {
 	}
 	d := float64(f.Inside())
 	if f.Lowest() < 6 {
-		d += 0.25
+		d += muteBeside
 	}
 	if f.Highest() > 1 {
-		d += 0.25
+		d += muteBeside
 	}
 	return d
 }
@@ -103,7 +153,7 @@ func ShiftDemand(mm, seconds float64) float64 {
 // another string is a little harder than one that comes from the air, one that
 // slides along its string much easier, and one that stays costs nothing.
 func Placing(c hand.Change) float64 {
-	return float64(c.Placed) + 1.05*float64(c.Moved) + 0.4*float64(c.Slid)
+	return float64(c.Placed) + jumpsString*float64(c.Moved) + slidesAlong*float64(c.Slid)
 }
 
 // ChangeDemand is how quickly fingers have to be placed: 1 at ten in a second.
@@ -114,9 +164,9 @@ func ChangeDemand(placing, seconds float64) float64 {
 // Strings counts the strings that the pick crosses; each that is skipped
 // counts half again. In economy picking the stroke goes that way anyway.
 func Strings(c hand.Change, way hand.Picking) float64 {
-	n := float64(c.Crossed) + 0.5*float64(max(c.Crossed-1, 0))
+	n := float64(c.Crossed) + skipsString*float64(max(c.Crossed-1, 0))
 	if way == hand.Economy {
-		n /= 2
+		n *= economyCrossing
 	}
 	return n
 }
@@ -131,28 +181,28 @@ func CrossingDemand(strings, seconds float64) float64 {
 // with, and grows with the cube: half of that speed is no trouble.
 func SpeedDemand(perSecond float64, p hand.At) float64 {
 	share := perSecond / p.Pace()
-	return min(share*share*share, 9)
+	return min(share*share*share, mostSpeed)
 }
 
 // RhythmDemand is 0 on the beat and grows with the subdivision that a stroke
 // falls on; a sound that is tied over the next beat takes away the beat to
 // hold on to.
 func RhythmDemand(count pitch.Frac, tied bool) float64 {
-	d := 1.0
+	d := onFiner
 	switch count.Den() {
 	case 1:
 		d = 0
 	case 2:
-		d = 0.2
+		d = onHalf
 	case 3:
-		d = 0.4
+		d = onThird
 	case 4:
-		d = 0.5
+		d = onQuarter
 	case 6, 8:
-		d = 0.8
+		d = onSixth
 	}
 	if tied {
-		d += 0.4
+		d += tiedOver
 	}
 	return d
 }
@@ -161,20 +211,20 @@ func RhythmDemand(count pitch.Frac, tied bool) float64 {
 func OrnamentDemand(e *song.Event, p hand.At) float64 {
 	d := 0.0
 	for _, n := range e.Notes {
-		d += [...]float64{song.Picked: 0, song.Hammered: 0.1, song.PulledOff: 0.15, song.Slid: 0.1, song.Tapped: 0.5}[n.By]
+		d += techniqueAsks[n.By]
 		if n.Bend != 0 {
-			bend := 0.25 + 0.25*float64(n.Bend)/100
+			bend := bendAtAll + bendByStep*float64(n.Bend)/100
 			if p.Acoustic {
-				bend *= 1.5
+				bend *= bendSteel
 			}
 			d += bend
 		}
 		if n.Harmonic {
-			d += 0.15
+			d += harmonicAsk
 		}
 	}
 	if e.Vibrato {
-		d += 0.15
+		d += vibratoAsk
 	}
 	return d
 }

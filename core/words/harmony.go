@@ -196,6 +196,38 @@ func (sp Speaker) caution(c neck.Caution) string {
 
 func semitonesDown(n float64) string { return fmt.Sprintf("%g semitones down", -n) }
 
+// Name says what a name of some notes leaves out and adds, and where it leads;
+// nothing where it is all of them and no more.
+func (sp Speaker) Name(n chord.Name) string {
+	var parts []string
+	if len(n.Missing) > 0 {
+		parts = append(parts, "without "+chord.Degrees(n.Missing))
+	}
+	for _, e := range n.Extra {
+		parts = append(parts, "with "+e.String())
+	}
+	if n.LeadsTo.Valid() {
+		parts = append(parts, "leads to "+n.LeadsTo.String())
+	}
+	return strings.Join(parts, ", ")
+}
+
+// Keys says which key is likely, and which comes next.
+func (sp Speaker) Keys(guesses []harmony.Guess) string {
+	switch len(guesses) {
+	case 0:
+		return ""
+	case 1:
+		return fmt.Sprintf("likely %s", guesses[0].Key)
+	}
+	return fmt.Sprintf("likely %s, or %s", guesses[0].Key, guesses[1].Key)
+}
+
+// Record says how a record that is off by some cents is played along with.
+func (sp Speaker) Record(cents float64) string {
+	return fmt.Sprintf("%+.1f cents: play the record at %.2f %% of its speed (its tempo changes by the same), or tune to it", cents, 100*neck.Rate(cents))
+}
+
 // Offset says what is odd about how far a record seems to be off.
 func (sp Speaker) Offset(n neck.OffsetNote) string {
 	switch n.Kind {

@@ -13,6 +13,7 @@ import (
 	"valleyside/core/chord"
 	"valleyside/core/grade"
 	"valleyside/core/hand"
+	"valleyside/core/harmony"
 	"valleyside/core/neck"
 	"valleyside/core/pitch"
 	"valleyside/core/sheet"
@@ -153,4 +154,36 @@ func TestVoicings(t *testing.T) {
 	assert.Contains(t, said, "loses 3")
 	assert.Contains(t, said, "the bass E of C/E is lost, C sounds lowest")
 	assert.Equal(t, "the usual shape", german.Role(voicing.Shown))
+}
+
+func TestNamesKeysAndRecords(t *testing.T) {
+	var sp Speaker
+	name := func(symbol string, classes ...string) string {
+		c, err := chord.Parse(symbol)
+		require.NoError(t, err)
+		set := c.Classes()
+		for _, text := range classes {
+			n, err := pitch.ParseNote(strings.TrimLeft(text, "-+"))
+			require.NoError(t, err)
+			if strings.HasPrefix(text, "-") {
+				set = set.Without(n.Class())
+			} else {
+				set = set.With(n.Class())
+			}
+		}
+		n, ok := chord.NameOn(c.Root, set, c.Root.Class())
+		require.True(t, ok)
+		return n.Name + ": " + sp.Name(n)
+	}
+	assert.Equal(t, "Cmaj7: ", name("Cmaj7"))
+	assert.Equal(t, "Cmaj7: without 5", name("Cmaj7", "-G"))
+	assert.Equal(t, "Bdim7: leads to C", name("Bdim7"))
+	assert.Empty(t, sp.Keys(nil))
+	keys := harmony.Keys([]chord.Chord{{Root: pitch.Note{Letter: 'C'}, Tones: []chord.Tone{{Note: pitch.Note{Letter: 'C'}}}}})
+	assert.Contains(t, sp.Keys(keys), "likely C major, or ")
+	assert.Equal(t, "likely C major", sp.Keys(keys[:1]))
+	assert.Equal(t, "-31.8 cents: play the record at 101.85 % of its speed (its tempo changes by the same), or tune to it", sp.Record(-31.8))
+	assert.Equal(t, "the third of the key below the line: C+E", sp.fact(arrange.Fact{Kind: arrange.HarmonyBelow, N: 3, Of: "C+E"}, nil))
+	gone := arrange.Unmet{Pin: arrange.Pin{Bar: 4, Pass: 2, What: arrange.PinString, On: 5}, Bar: 4, Why: arrange.NoSuchBar}
+	assert.Equal(t, "bar 4 in pass 2 is not in this part: the A string waits for it", sp.Unmet(gone, song.FourFour))
 }
