@@ -18,7 +18,6 @@ import (
 
 	"valleyside/core/hand"
 	"valleyside/core/neck"
-	"valleyside/core/path"
 	"valleyside/core/pitch"
 	"valleyside/core/song"
 	"valleyside/core/voicing"
@@ -129,7 +128,7 @@ func New(s *song.Song, o Options) *Arranger {
 		o.School = voicing.Few
 	}
 	a := &Arranger{scores: map[int]*score{}, melodies: map[int]melody{}}
-	a.set = setup{song: s, options: o, written: o.Player.On(s.Tuning, s.Capo), in: o.Player.On(s.Tuning, s.Capo), graph: new(path.Graph)}
+	a.set = setup{song: s, options: o, written: o.Player.On(s.Tuning, s.Capo), in: o.Player.On(s.Tuning, s.Capo), bench: new(bench)}
 	if o.Tuning != nil {
 		a.set.in = o.Player.On(*o.Tuning, 0)
 	}

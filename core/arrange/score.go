@@ -19,7 +19,26 @@ type setup struct {
 	in      neck.Instrument // the one that is played
 	at      hand.At
 	options Options
-	graph   *path.Graph // that the versions are found in, one after the other
+	bench   *bench
+}
+
+// bench is where versions are found, one after the other, in the same memory.
+type bench struct {
+	graph   path.Graph
+	nodes   map[node]int
+	ways    []passage
+	weights map[passage]float64
+}
+
+// clear makes room for the next version.
+func (b *bench) clear() {
+	b.graph.Reset()
+	b.ways = b.ways[:0]
+	if b.nodes == nil {
+		b.nodes, b.weights = map[node]int{}, map[passage]float64{}
+	}
+	clear(b.nodes)
+	clear(b.weights)
 }
 
 // rewrites tells whether the part is placed in another tuning.

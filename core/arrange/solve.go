@@ -428,11 +428,11 @@ func (p *plan) solve() *solution {
 	if len(p.need) == 0 {
 		return sol
 	}
-	g := p.set.graph
-	g.Reset()
+	b := p.set.bench
+	b.clear()
+	g, byKey := &b.graph, b.nodes
 	c := newChanges(p)
 	nodes := make([]int, len(p.need))
-	byKey := map[node]int{}
 	kindOfNode := []int{}
 	add := func(k int) int {
 		states := p.statesOf(&p.kinds[k])
@@ -449,15 +449,13 @@ func (p *plan) solve() *solution {
 		nodes[i] = n
 	}
 	// What is played again and again is linked once, with the weight of all.
-	ways := make([]passage, 0, len(byKey))
-	weights := make(map[passage]float64, len(byKey))
 	visits := make([]float64, len(byKey), len(byKey)+len(p.score.ways.in)+len(p.score.ways.out)) // by node
 	link := func(from, to int, fixed, seconds, weight float64) {
 		w := passage{from, to, fixed, seconds}
-		if _, ok := weights[w]; !ok {
-			ways = append(ways, w)
+		if _, ok := b.weights[w]; !ok {
+			b.ways = append(b.ways, w)
 		}
-		weights[w] += weight
+		b.weights[w] += weight
 	}
 	arrive := func(n int, weight float64) {
 		if n == len(visits) { // a neighbour
@@ -486,10 +484,11 @@ func (p *plan) solve() *solution {
 		link(nodes[last], n, 0, out.seconds, out.share)
 		arrive(n, out.share)
 	}
-	for _, w := range ways {
+	for _, w := range b.ways {
+		weight := b.weights[w]
 		a, b := &p.kinds[kindOfNode[w.from]], &p.kinds[kindOfNode[w.to]]
 		s := c.step(a, b, w.fixed, w.seconds)
-		g.Link(w.from, w.to, weights[w], func(i int, row []float64) {
+		g.Link(w.from, w.to, weight, func(i int, row []float64) {
 			for j := range row {
 				row[j] = s.cost(a.states[i], b.states[j])
 			}
