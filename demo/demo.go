@@ -152,7 +152,7 @@ func addStudent(ctx context.Context, st *store.Store, studio int64, songs map[st
 		return err
 	}
 	if s.lessons != nil {
-		if _, err := st.NewLink(ctx, studio, id, store.At(now.AddDate(0, -1, 0))); err != nil {
+		if _, err := st.AddLink(ctx, studio, id, "", store.At(now.AddDate(0, -1, 0))); err != nil {
 			return err
 		}
 	}

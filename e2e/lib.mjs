@@ -80,6 +80,6 @@ export async function signIn(page) {
 export async function studentLink(page, name) {
   await page.goto("/students");
   await page.getByRole("link", { name, exact: true }).click();
-  await page.getByRole("button", { name: /Make (a new|the) link/ }).click();
+  await page.getByRole("button", { name: /Make (one more|the) link/ }).click();
   return page.locator("#link").textContent();
 }

@@ -33,6 +33,48 @@ test("practice that is logged without a connection", async () => {
   assert.equal(await page.getByText("in the tunnel").count(), 1, "logged once");
 });
 
+test("practice waits for an answer that is one", async () => {
+  const { page } = await visit(browser, server);
+  await signIn(page);
+  const link = await studentLink(page, "Yuna");
+  const student = await visit(browser, server, { viewport: phone });
+  await student.page.goto(link);
+  const part = student.page.locator("details[open]");
+  const answers = [
+    { status: 403, contentType: "application/json", body: '{"error":"This was sent from another page."}' },
+    { status: 502, contentType: "text/html", body: "<h1>Bad gateway</h1>" },
+    { status: 500, contentType: "application/json", body: '{"error":"Something went wrong here."}' },
+    { status: 200, contentType: "text/html", body: "<h1>Welcome to the station, please sign in</h1>" },
+    { status: 200, contentType: "application/json", body: '{"id":"somebody else"}' },
+  ];
+  for (const [i, answer] of answers.entries()) {
+    await student.page.route("**/entries", (route) => route.fulfill(answer));
+    await part.getByLabel("Tempo").fill(String(61 + i));
+    await part.getByRole("button", { name: "Log it" }).click();
+    await part.getByText("kept on this device").waitFor();
+    await student.page.reload();
+    await student.page.getByText(i ? `${i + 1} entries wait` : "One entry waits").waitFor();
+    await student.page.unroute("**/entries");
+    if (i < answers.length - 1) await student.page.route("**/entries", (route) => route.fulfill(answer));
+  }
+  // A new link, an open page: what waits is the student's, not the link's.
+  await student.page.evaluate(() => window.dispatchEvent(new Event("online")));
+  await student.page.getByText("Sent what was waiting.").waitFor();
+  await student.page.reload();
+  assert.match(await student.page.locator(".recent").innerText(), /at 65, [^]*at 64, [^]*at 63, [^]*at 62, [^]*at 61, /);
+  assert.equal(await student.page.evaluate(() => Object.keys(localStorage).filter((k) => k.includes("waiting")).length), 0);
+
+  // What is refused for good is shown, and put away by hand.
+  await part.locator("[name=assignment]").evaluate((input) => { input.value = "999"; });
+  await part.getByLabel("How did it feel?").fill("from a lesson that is gone");
+  await part.getByRole("button", { name: "Log it" }).click();
+  await student.page.getByText("Not taken: This lesson is not there any more.").waitFor();
+  await student.page.reload();
+  assert.match(await student.page.locator(".refusal").innerText(), /from a lesson that is gone/);
+  await student.page.getByRole("button", { name: "Put it away" }).click();
+  assert.equal(await student.page.locator(".refusal").count(), 0);
+});
+
 test("a sheet that is typed without a connection", async () => {
   const { page, context } = await visit(browser, server);
   await signIn(page);

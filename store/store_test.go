@@ -95,14 +95,14 @@ func TestDeletingCanBeUndone(t *testing.T) {
 	require.NoError(t, err)
 	assert.Len(t, lessons, 1)
 
-	token, err := s.NewLink(ctx, studio, g.student, 4*day)
+	token, err := s.AddLink(ctx, studio, g.student, "", 4*day)
 	require.NoError(t, err)
 	require.NoError(t, s.DeleteStudent(ctx, studio, g.student, 5*day))
 	_, err = s.StudentByLink(ctx, token)
 	assert.ErrorIs(t, err, ErrNotFound, "a deleted student's link is closed")
 	require.NoError(t, s.RestoreStudent(ctx, studio, g.student))
 	_, err = s.StudentByLink(ctx, token)
-	assert.NoError(t, err)
+	assert.ErrorIs(t, err, ErrNotFound, "and stays closed should they come back")
 	require.NoError(t, s.DeleteLesson(ctx, studio, g.lesson, 5*day))
 	require.NoError(t, s.RestoreLesson(ctx, studio, g.lesson))
 	_, err = s.Lesson(ctx, studio, g.lesson)
@@ -204,20 +204,29 @@ func TestLinks(t *testing.T) {
 	s, studio, _ := open(t)
 	g := give(t, s, studio)
 	ctx := t.Context()
-	first, err := s.NewLink(ctx, studio, g.student, day)
+	first, err := s.AddLink(ctx, studio, g.student, "", day)
 	require.NoError(t, err)
-	second, err := s.NewLink(ctx, studio, g.student, 2*day)
+	second, err := s.AddLink(ctx, studio, g.student, "", 2*day)
 	require.NoError(t, err)
 	assert.Len(t, first, 22, "128 bits")
 	assert.NotEqual(t, first, second)
+	for _, token := range []string{first, second} {
+		st, err := s.StudentByLink(ctx, token)
+		require.NoError(t, err, "each opens the page")
+		assert.Equal(t, g.student, st.ID)
+	}
+	links, err := s.LinksOf(ctx, studio, g.student)
+	require.NoError(t, err)
+	require.Len(t, links, 2)
+	assert.Equal(t, []Moment{2 * day, day}, []Moment{links[0].MadeAt, links[1].MadeAt})
+	var hashes []string
+	require.NoError(t, s.db.SelectContext(ctx, &hashes, "SELECT hash FROM links"))
+	assert.NotContains(t, hashes, first, "only the hash is kept")
+	require.NoError(t, s.EndLink(ctx, studio, g.student, links[1].ID))
 	_, err = s.StudentByLink(ctx, first)
 	assert.ErrorIs(t, err, ErrNotFound)
-	st, err := s.StudentByLink(ctx, second)
-	require.NoError(t, err)
-	assert.NotContains(t, string(st.LinkHash), second, "only the hash is kept")
-	require.NoError(t, s.CloseLink(ctx, studio, g.student))
 	_, err = s.StudentByLink(ctx, second)
-	assert.ErrorIs(t, err, ErrNotFound)
+	assert.NoError(t, err, "one is ended alone")
 	_, err = s.StudentByLink(ctx, "")
 	assert.ErrorIs(t, err, ErrNotFound)
 }
@@ -242,8 +251,8 @@ func TestStudiosAreApart(t *testing.T) {
 		"student":          second(s.Student(ctx, two, g.student)),
 		"set student":      s.SetStudent(ctx, Student{ID: g.student, StudioID: two}),
 		"delete student":   s.DeleteStudent(ctx, two, g.student, day),
-		"link":             second(s.NewLink(ctx, two, g.student, day)),
-		"close link":       s.CloseLink(ctx, two, g.student),
+		"link":             second(s.AddLink(ctx, two, g.student, "", day)),
+		"end link":         s.EndLink(ctx, two, g.student, 1),
 		"assign":           second(s.Assign(ctx, two, g.lesson, g.student, day)),
 		"assignment":       second(s.Assignment(ctx, two, g.student, g.assignment)),
 		"end assignment":   s.EndAssignment(ctx, two, g.student, g.assignment, day),

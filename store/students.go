@@ -2,9 +2,8 @@ package store
 
 import (
 	"context"
-	"crypto/rand"
-	"crypto/sha256"
-	"encoding/base64"
+
+	"github.com/jmoiron/sqlx"
 
 	"valleyside/core/hand"
 )
@@ -28,8 +27,6 @@ type Student struct {
 	Unlearnt       string  `json:"unlearnt"`                   // skills, as hand.Skills writes them
 	LessonDay      int     `db:"lesson_day" json:"lesson_day"` // 0 Sunday to 6 Saturday, −1 none
 	LessonTime     string  `db:"lesson_time" json:"lesson_time"`
-	LinkHash       []byte  `db:"link_hash" json:"-"`
-	LinkMadeAt     Moment  `db:"link_made_at" json:"link_made_at"`
 	CreatedAt      Moment  `db:"created_at" json:"created_at"`
 	DeletedAt      Moment  `db:"deleted_at" json:"-"`
 }
@@ -43,14 +40,17 @@ func (st *Student) Player() hand.Player {
 		Acoustic: st.Acoustic, NoBarre: st.NoBarre, NoLittle: st.NoLittle, Thumb: st.Thumb, Picking: picking, New: unlearnt}
 }
 
+const studentColumns = `SELECT t.id, t.studio_id, t.name, t.about, t.reach, t.scale, t.notes_per_second, t.left_handed, t.acoustic,
+	t.no_barre, t.no_little, t.thumb, t.picking, t.unlearnt, t.lesson_day, t.lesson_time, t.created_at, t.deleted_at FROM students t`
+
 // Students lists the students of a studio by name.
 func (s *Store) Students(ctx context.Context, studio int64) ([]Student, error) {
-	return list[Student](ctx, s.db, "SELECT * FROM students WHERE studio_id = :studio AND deleted_at = 0 ORDER BY name COLLATE NOCASE, id", args{"studio": studio})
+	return list[Student](ctx, s.db, studentColumns+" WHERE t.studio_id = :studio AND t.deleted_at = 0 ORDER BY t.name COLLATE NOCASE, t.id", args{"studio": studio})
 }
 
 // Student reads one student.
 func (s *Store) Student(ctx context.Context, studio, id int64) (Student, error) {
-	return get[Student](ctx, s.db, "SELECT * FROM students WHERE studio_id = :studio AND id = :id AND deleted_at = 0", args{"studio": studio, "id": id})
+	return get[Student](ctx, s.db, studentColumns+" WHERE t.studio_id = :studio AND t.id = :id AND t.deleted_at = 0", args{"studio": studio, "id": id})
 }
 
 func (st *Student) args() args {
@@ -76,38 +76,19 @@ func (s *Store) SetStudent(ctx context.Context, st Student) error {
 		WHERE studio_id = :studio AND id = :id AND deleted_at = 0`, st.args())
 }
 
-// DeleteStudent hides a student and closes their link.
+// DeleteStudent hides a student and ends their links, which stay ended should the
+// student come back.
 func (s *Store) DeleteStudent(ctx context.Context, studio, id int64, now Moment) error {
-	return setDeleted(ctx, s.db, "students", studio, id, now)
+	return s.in(ctx, func(tx *sqlx.Tx) error {
+		if err := setDeleted(ctx, tx, "students", studio, id, now); err != nil {
+			return err
+		}
+		_, err := sqlx.NamedExecContext(ctx, tx, "DELETE FROM links WHERE studio_id = :studio AND student_id = :id", args{"studio": studio, "id": id})
+		return err
+	})
 }
 
 // RestoreStudent brings a deleted student back.
 func (s *Store) RestoreStudent(ctx context.Context, studio, id int64) error {
 	return setDeleted(ctx, s.db, "students", studio, id, 0)
-}
-
-// NewLink gives a student a new secret token of 128 random bits and forgets
-// the one before. Only its hash is kept, so this is the one time it is seen.
-func (s *Store) NewLink(ctx context.Context, studio, id int64, now Moment) (token string, err error) {
-	secret := make([]byte, 16)
-	rand.Read(secret)
-	token = base64.RawURLEncoding.EncodeToString(secret)
-	return token, change(ctx, s.db, "UPDATE students SET link_hash = :hash, link_made_at = :now WHERE studio_id = :studio AND id = :id AND deleted_at = 0",
-		args{"studio": studio, "id": id, "hash": hashLink(token), "now": now})
-}
-
-// CloseLink takes a student's link away.
-func (s *Store) CloseLink(ctx context.Context, studio, id int64) error {
-	return change(ctx, s.db, "UPDATE students SET link_hash = NULL, link_made_at = 0 WHERE studio_id = :studio AND id = :id",
-		args{"studio": studio, "id": id})
-}
-
-// StudentByLink finds the student whose link carries a token.
-func (s *Store) StudentByLink(ctx context.Context, token string) (Student, error) {
-	return get[Student](ctx, s.db, "SELECT * FROM students WHERE link_hash = :hash AND deleted_at = 0", args{"hash": hashLink(token)})
-}
-
-func hashLink(token string) []byte {
-	h := sha256.Sum256([]byte(token))
-	return h[:]
 }

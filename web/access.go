@@ -25,7 +25,23 @@ func (s *Server) csrf() echo.MiddlewareFunc {
 	return middleware.CSRFWithConfig(middleware.CSRFConfig{
 		TokenLookup: "header:X-CSRF-Token,form:_csrf", CookieName: "valleyside_form", CookiePath: "/",
 		CookieHTTPOnly: true, CookieSecure: s.Secure, CookieSameSite: http.SameSiteLaxMode,
+		CookieMaxAge: int(formLife / time.Second),
 	})
+}
+
+// formLife is how long a form may stay open, from the last page that was seen on;
+// longer than a session lasts.
+const formLife = 60 * 24 * time.Hour
+
+// sameOrigin refuses changes that another site starts.
+func sameOrigin(next echo.HandlerFunc) echo.HandlerFunc {
+	guard := http.NewCrossOriginProtection()
+	return func(c *echo.Context) error {
+		if err := guard.Check(c.Request()); err != nil {
+			return &problem{status: http.StatusForbidden, message: "This was sent from another page. Open your own link and try again there.", cause: err}
+		}
+		return next(c)
+	}
 }
 
 // sameSite refuses changes that another site starts, and leaves the rest to

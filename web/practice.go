@@ -7,6 +7,7 @@ import (
 	"net/http"
 	"slices"
 	"strconv"
+	"time"
 
 	"github.com/labstack/echo/v5"
 
@@ -95,21 +96,61 @@ const (
 	maxWord    = 200
 )
 
+// logPractice logs one stretch of practice. A script that keeps entries until they
+// are logged is answered with the id that it gave, whether the entry is logged
+// or refused for good; anything else means that it has to be sent again.
 func (s *Server) logPractice(c *echo.Context) error {
+	e, err := s.practised(c)
+	if err == nil {
+		err = s.Store.AddEntry(c.Request().Context(), e)
+	}
+	sent := field(c, "sent", 64)
+	var p *problem
+	final := errors.As(err, &p) && p.status == http.StatusUnprocessableEntity || errors.Is(err, store.ErrNotFound)
+	switch asked := c.Request().Header.Get("Accept") == "application/json"; {
+	case err == nil && asked:
+		return c.JSON(http.StatusOK, map[string]string{"id": sent, "logged": entryWords(e)})
+	case final && asked:
+		message := "This lesson is not there any more."
+		if p != nil {
+			message = p.message
+		}
+		return c.JSON(http.StatusUnprocessableEntity, map[string]string{"refused": sent, "error": message})
+	case err != nil:
+		return err
+	}
+	return see(c, "/s/%s?logged=1", c.Param("token"))
+}
+
+// longestAge is how long practice may have waited to be sent.
+const longestAge = 90 * 24 * time.Hour
+
+// practisedAt is when something was practised that was written down so many
+// seconds before it was sent, by the sender's clock, whatever that clock shows.
+func practisedAt(age string, now time.Time) store.Moment {
+	seconds, err := strconv.ParseFloat(age, 64)
+	if err != nil || math.IsNaN(seconds) {
+		seconds = 0
+	}
+	return store.At(now.Add(-time.Duration(min(max(seconds, 0), longestAge.Seconds()) * float64(time.Second))))
+}
+
+// practised reads the entry of a form.
+func (s *Server) practised(c *echo.Context) (store.Entry, error) {
 	st := c.Get(studentKey).(store.Student)
 	n, err := strconv.ParseInt(c.FormValue("assignment"), 10, 64)
 	if err != nil {
-		return store.ErrNotFound
+		return store.Entry{}, store.ErrNotFound
 	}
 	a, err := s.Store.Assignment(c.Request().Context(), st.StudioID, st.ID, n)
 	if err != nil {
-		return err
+		return store.Entry{}, err
 	}
 	e := store.Entry{StudioID: st.StudioID, StudentID: st.ID, AssignmentID: a.ID, Part: c.FormValue("part"),
-		Word: field(c, "word", maxWord), PractisedAt: store.At(s.Now()), SentID: field(c, "sent", 64)}
+		Word: field(c, "word", maxWord), PractisedAt: practisedAt(c.FormValue("age"), s.Now()), SentID: field(c, "sent", 64)}
 	i := slices.IndexFunc(a.Parts, func(p store.Part) bool { return p.Part == e.Part })
 	if i < 0 {
-		return wrong("This part is not in the lesson any more. Load the page again.")
+		return e, wrong("This part is not in the lesson any more. Load the page again.")
 	}
 	e.Rung = a.Parts[i].Rung
 	var errs [3]error
@@ -118,17 +159,11 @@ func (s *Server) logPractice(c *echo.Context) error {
 	clean, errs[1] = number(c, "clean", "Clean passes", 0, maxClean)
 	minutes, errs[2] = number(c, "minutes", "The minutes", 0, maxMinutes)
 	if err := errors.Join(errs[:]...); err != nil {
-		return cmp.Or(errs[0], errs[1], errs[2])
+		return e, cmp.Or(errs[0], errs[1], errs[2])
 	}
 	e.Clean, e.Minutes = int(clean), int(minutes)
 	if e.SentID == "" {
 		e.SentID = requestID(c)
 	}
-	if err := s.Store.AddEntry(c.Request().Context(), e); err != nil {
-		return err
-	}
-	if c.Request().Header.Get("Accept") == "application/json" {
-		return c.JSON(http.StatusOK, map[string]string{"logged": entryWords(e)})
-	}
-	return see(c, "/s/%s?logged=1", c.Param("token"))
+	return e, nil
 }

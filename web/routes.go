@@ -17,8 +17,9 @@ func (s *Server) routes() {
 	public.GET("/set-up", s.setUpPage)
 	public.POST("/set-up", s.setUp)
 
-	// The student, by the secret in the address.
-	student := s.Group("/s/:token", middleware.Gzip(), s.sameSite, s.csrf(), s.byLink)
+	// The student, by the secret in the address. What may be sent is what this site
+	// itself sends; there is no token that a page left open could outlive.
+	student := s.Group("/s/:token", middleware.Gzip(), sameOrigin, s.byLink)
 	student.GET("", s.practicePage)
 	student.POST("/entries", s.logPractice)
 
@@ -58,8 +59,8 @@ func (s *Server) routes() {
 	t.POST("/students/:student", s.saveStudent)
 	t.POST("/students/:student/delete", s.deleteStudent)
 	t.POST("/students/:student/restore", s.restoreStudent)
-	t.POST("/students/:student/link", s.renewLink)
-	t.POST("/students/:student/link/close", s.closeLink)
+	t.POST("/students/:student/links", s.addLink)
+	t.POST("/students/:student/links/:link/end", s.endLink)
 	t.POST("/students/:student/assignments/:assignment/update", s.updateAssignment)
 	t.POST("/students/:student/assignments/:assignment/end", s.endAssignment)
 	t.POST("/students/:student/assignments/:assignment/resume", s.resumeAssignment)

@@ -18,22 +18,43 @@ import (
 type settingsView struct {
 	Page
 	Settings store.Studio
-	Links    []store.Student
+	Links    []linkRow
 	Names    []string
 	Email    string
 	Schools  []voicing.School
+}
+
+// linkRow is a student with their links, the newest first.
+type linkRow struct {
+	store.Student
+	Links []store.Link
 }
 
 // stringNames are the ways of naming the strings, low to high.
 var stringNames = []string{"E A D G B e", "E A D G H e", "6 5 4 3 2 1"}
 
 func (s *Server) settings(c *echo.Context) error {
-	students, err := s.Store.Students(c.Request().Context(), studio(c).ID)
+	ctx, home := c.Request().Context(), studio(c).ID
+	students, err := s.Store.Students(ctx, home)
 	if err != nil {
 		return err
 	}
+	links, err := s.Store.Links(ctx, home)
+	if err != nil {
+		return err
+	}
+	var rows []linkRow
+	for _, st := range students {
+		row := linkRow{Student: st}
+		for _, l := range links {
+			if l.StudentID == st.ID {
+				row.Links = append(row.Links, l)
+			}
+		}
+		rows = append(rows, row)
+	}
 	t := c.Get(teacherKey).(store.Teacher)
-	return c.Render(http.StatusOK, "settings", settingsView{Page: s.page(c, "Settings", "settings"), Settings: studio(c), Links: students, Names: stringNames, Email: t.Email, Schools: voicing.Schools})
+	return c.Render(http.StatusOK, "settings", settingsView{Page: s.page(c, "Settings", "settings"), Settings: studio(c), Links: rows, Names: stringNames, Email: t.Email, Schools: voicing.Schools})
 }
 
 func (s *Server) saveSettings(c *echo.Context) error {

@@ -13,6 +13,7 @@ import (
 	"valleyside/core/hand"
 	"valleyside/core/neck"
 	"valleyside/store"
+	"valleyside/web/draw"
 )
 
 type studentsView struct {
@@ -87,7 +88,9 @@ type studentView struct {
 	Page
 	Student  store.Student
 	When     string
-	Link     string // a link that has just been made
+	Links    []store.Link
+	Fresh    string // a link that has just been made
+	QR       SafeHTML
 	Lessons  []lessonProgress
 	Entries  []studentEntry
 	Weekdays any
@@ -150,11 +153,6 @@ func (s *Server) studentPage(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return s.showStudent(c, st, "")
-}
-
-// showStudent shows a student, with a link that has just been made.
-func (s *Server) showStudent(c *echo.Context, st store.Student, link string) error {
 	ctx, home := c.Request().Context(), studio(c).ID
 	assignments, err := s.Store.AssignmentsOf(ctx, home, st.ID)
 	if err != nil {
@@ -168,8 +166,17 @@ func (s *Server) showStudent(c *echo.Context, st store.Student, link string) err
 	if err != nil {
 		return err
 	}
-	v := studentView{Page: s.page(c, st.Name, "students"), Student: st, When: when(st), Link: link, Weekdays: weekdays, Scales: scaleChoices,
+	v := studentView{Page: s.page(c, st.Name, "students"), Student: st, When: when(st), Weekdays: weekdays, Scales: scaleChoices,
 		Pickings: hand.Pickings, Skills: skillsOf(st)}
+	if v.Links, err = s.Store.LinksOf(ctx, home, st.ID); err != nil {
+		return err
+	}
+	if fresh := s.takeLink(c, st.ID); fresh != "" {
+		v.Fresh = fresh
+		if v.QR, err = draw.QR(fresh); err != nil {
+			return err
+		}
+	}
 	names, has := map[int64]string{}, map[int64]bool{}
 	of := byAssignment(entries)
 	for _, a := range assignments {
@@ -270,31 +277,55 @@ func (s *Server) restoreStudent(c *echo.Context) error {
 	return see(c, "/students/%d", n)
 }
 
-// renewLink makes a new link and shows it this once.
-func (s *Server) renewLink(c *echo.Context) error {
+// freshLink is where a link that has just been made waits for the page that shows
+// it, with whose it is.
+const freshLink = "fresh link"
+
+// addLink makes one more link, which the next page shows this once.
+func (s *Server) addLink(c *echo.Context) error {
 	st, err := s.studentFrom(c)
 	if err != nil {
 		return err
 	}
-	token, err := s.Store.NewLink(c.Request().Context(), studio(c).ID, st.ID, store.At(s.Now()))
+	const most = 12
+	links, err := s.Store.LinksOf(c.Request().Context(), studio(c).ID, st.ID)
 	if err != nil {
 		return err
 	}
-	if st, err = s.studentFrom(c); err != nil {
+	if len(links) >= most {
+		return wrong(fmt.Sprintf("%s has %d links. End one that is not used any more, then make a new one.", st.Name, len(links)))
+	}
+	token, err := s.Store.AddLink(c.Request().Context(), studio(c).ID, st.ID, field(c, "name", 40), store.At(s.Now()))
+	if err != nil {
 		return err
 	}
-	return s.showStudent(c, st, fmt.Sprintf("%s://%s/s/%s", c.Scheme(), c.Request().Host, token))
+	s.sessions.Put(c.Request().Context(), freshLink, fmt.Sprintf("%d %s", st.ID, token))
+	return see(c, "/students/%d", st.ID)
 }
 
-func (s *Server) closeLink(c *echo.Context) error {
+// takeLink is the link of a student that has just been made, once.
+func (s *Server) takeLink(c *echo.Context, student int64) string {
+	owner, token, _ := strings.Cut(s.sessions.GetString(c.Request().Context(), freshLink), " ")
+	if owner != strconv.FormatInt(student, 10) {
+		return ""
+	}
+	s.sessions.Remove(c.Request().Context(), freshLink)
+	return s.address(c) + "/s/" + token
+}
+
+func (s *Server) endLink(c *echo.Context) error {
 	st, err := s.studentFrom(c)
 	if err != nil {
 		return err
 	}
-	if err := s.Store.CloseLink(c.Request().Context(), studio(c).ID, st.ID); err != nil {
+	n, err := id(c, "link")
+	if err != nil {
 		return err
 	}
-	s.notice(c, "", "Closed the link of %s.", st.Name)
+	if err := s.Store.EndLink(c.Request().Context(), studio(c).ID, st.ID, n); err != nil {
+		return err
+	}
+	s.notice(c, "", "Ended one link of %s. Whoever has it sees nothing any more.", st.Name)
 	return see(c, "/students/%d", st.ID)
 }
 

@@ -9,6 +9,7 @@ import (
 	"html/template"
 	"log/slog"
 	"net/http"
+	"strings"
 	"time"
 
 	"github.com/alexedwards/scs/sqlite3store"
@@ -34,6 +35,10 @@ type Config struct {
 	// Secure marks cookies for https only. Set it where the server is reached
 	// over https.
 	Secure bool
+	// PublicURL is the address under which the server is reached, as in
+	// https://lessons.example; empty takes what the browser says, which somebody
+	// in between could have changed.
+	PublicURL string
 	// Demo tells the visitor how to sign in to the demo studio.
 	Demo *DemoAccount
 }
@@ -117,6 +122,18 @@ func (s *Server) logRequests(next echo.HandlerFunc) echo.HandlerFunc {
 		s.Log.LogAttrs(c.Request().Context(), level, "request", attrs...)
 		return err
 	}
+}
+
+// address is where the server is reached, without a slash at the end.
+func (s *Server) address(c *echo.Context) string {
+	if s.PublicURL != "" {
+		return strings.TrimSuffix(s.PublicURL, "/")
+	}
+	scheme := "http"
+	if s.Secure {
+		scheme = "https"
+	}
+	return scheme + "://" + c.Request().Host
 }
 
 func requestID(c *echo.Context) string { return c.Response().Header().Get(echo.HeaderXRequestID) }

@@ -128,7 +128,7 @@ func (h *house) link(name string) (token string, student store.Student) {
 	require.NoError(h.t, err)
 	for _, st := range students {
 		if st.Name == name {
-			token, err := h.store.NewLink(context.Background(), studioOfDemo, st.ID, store.At(noon))
+			token, err := h.store.AddLink(context.Background(), studioOfDemo, st.ID, "", store.At(noon))
 			require.NoError(h.t, err)
 			return token, st
 		}
@@ -209,7 +209,7 @@ func TestNothingLeaks(t *testing.T) {
 			}
 			own := who == "another studio" && !strings.Contains(route, ":")
 			if !own {
-				assert.Contains(t, []int{http.StatusSeeOther, http.StatusUnauthorized, http.StatusForbidden, http.StatusNotFound}, a.StatusCode, "%s as %s", route, who)
+				assert.Contains(t, []int{http.StatusSeeOther, http.StatusBadRequest, http.StatusUnauthorized, http.StatusForbidden, http.StatusNotFound}, a.StatusCode, "%s as %s", route, who)
 				if a.StatusCode == http.StatusSeeOther {
 					assert.Equal(t, "/sign-in", a.Header.Get("Location"), "%s as %s", route, who)
 				}
@@ -235,10 +235,14 @@ func TestStudentsSeeOnlyTheirOwn(t *testing.T) {
 	a := v.post("/s/"+token+"/entries", url.Values{"assignment": {"1"}, "part": {"Tune"}, "tempo": {"60"}, "clean": {"1"}, "minutes": {"5"}})
 	assert.Equal(t, http.StatusNotFound, a.StatusCode)
 	assert.Equal(t, before, h.everything(studioOfDemo))
-	fresh, err := h.store.NewLink(context.Background(), studioOfDemo, saskia.ID, store.At(noon))
+	fresh, err := h.store.AddLink(context.Background(), studioOfDemo, saskia.ID, "", store.At(noon))
 	require.NoError(t, err)
-	assert.Equal(t, http.StatusNotFound, v.get("/s/"+token).StatusCode, "a new link ends the old one")
+	assert.Equal(t, http.StatusOK, v.get("/s/"+token).StatusCode, "one more link")
 	assert.Equal(t, http.StatusOK, v.get("/s/"+fresh).StatusCode)
+	links, err := h.store.LinksOf(context.Background(), studioOfDemo, saskia.ID)
+	require.NoError(t, err)
+	require.NoError(t, h.store.EndLink(context.Background(), studioOfDemo, saskia.ID, links[1].ID))
+	assert.Equal(t, http.StatusNotFound, v.get("/s/"+token).StatusCode, "is ended alone")
 	require.NoError(t, h.store.DeleteStudent(context.Background(), studioOfDemo, saskia.ID, store.At(noon)))
 	assert.Equal(t, http.StatusNotFound, v.get("/s/"+fresh).StatusCode, "and so does deleting the student")
 }
@@ -250,6 +254,18 @@ func TestEveryChangeNeedsItsToken(t *testing.T) {
 	before := h.everything(studioOfDemo)
 	for route, path := range h.addresses(token) {
 		if method, _, _ := strings.Cut(route, " "); method != "POST" {
+			continue
+		}
+		if strings.Contains(route, "/s/:token") { // no token, but nothing from elsewhere either
+			for header, value := range map[string]string{"Sec-Fetch-Site": "cross-site", "Origin": "https://elsewhere.example"} {
+				r, _ := http.NewRequest("POST", h.http.URL+path, strings.NewReader("assignment=1"))
+				r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+				r.Header.Set(header, value)
+				res, err := v.client.Do(r)
+				require.NoError(t, err)
+				res.Body.Close()
+				assert.Equal(t, http.StatusForbidden, res.StatusCode, "%s: %s", header, value)
+			}
 			continue
 		}
 		for _, csrf := range []string{"", "wrong"} {
@@ -378,9 +394,14 @@ func TestFromSheetToLoggedPractice(t *testing.T) {
 	assert.Equal(t, http.StatusUnprocessableEntity, v.post(lesson+"/assign", nil).StatusCode)
 	assert.Equal(t, student, v.post(lesson+"/assign", url.Values{"student": {number}}).Header.Get("Location"))
 
-	linkPage := v.post(student+"/link", nil)
+	require.Equal(t, student, v.post(student+"/links", url.Values{"name": {"phone"}}).Header.Get("Location"), "shown after a redirect")
+	linkPage := v.get(student)
 	link := regexp.MustCompile(`/s/[\w-]{22}`).FindString(linkPage.body)
 	require.NotEmpty(t, link)
+	assert.Contains(t, linkPage.body, `class="qr"`)
+	again := v.get(student)
+	assert.NotContains(t, again.body, "/s/", "shown once")
+	assert.Contains(t, again.body, "phone, made 20 Mar 2026")
 	pia := h.visitor()
 	own := pia.get(link)
 	assert.Contains(t, own.body, "Try <b>60</b>")

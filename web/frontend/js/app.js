@@ -2,13 +2,14 @@
 import Alpine from "@alpinejs/csp";
 import editor from "./editor.js";
 import rungs from "./rungs.js";
-import log from "./log.js";
+import { log, waiting } from "./log.js";
 import { listenForKeys } from "./keys.js";
 import { listenToListen } from "./listen.js";
 
 Alpine.data("editor", editor);
 Alpine.data("rungs", rungs);
 Alpine.data("log", log);
+Alpine.data("waiting", waiting);
 Alpine.start();
 listenForKeys();
 listenToListen();
