@@ -47,16 +47,17 @@ test("practice waits for an answer that is one", async () => {
     { status: 200, contentType: "text/html", body: "<h1>Welcome to the station, please sign in</h1>" },
     { status: 200, contentType: "application/json", body: '{"id":"somebody else"}' },
   ];
-  for (const [i, answer] of answers.entries()) {
-    await student.page.route("**/entries", (route) => route.fulfill(answer));
+  let answer;
+  await student.page.route("**/entries", (route) => route.fulfill(answer));
+  for (const i of answers.keys()) {
+    answer = answers[i];
     await part.getByLabel("Tempo").fill(String(61 + i));
     await part.getByRole("button", { name: "Log it" }).click();
     await part.getByText("kept on this device").waitFor();
     await student.page.reload();
     await student.page.getByText(i ? `${i + 1} entries wait` : "One entry waits").waitFor();
-    await student.page.unroute("**/entries");
-    if (i < answers.length - 1) await student.page.route("**/entries", (route) => route.fulfill(answer));
   }
+  await student.page.unroute("**/entries");
   // A new link, an open page: what waits is the student's, not the link's.
   await student.page.evaluate(() => window.dispatchEvent(new Event("online")));
   await student.page.getByText("Sent what was waiting.").waitFor();
