@@ -10,10 +10,10 @@ import (
 	"slices"
 	"time"
 
+	"valleyside/account"
 	"valleyside/core/hand"
 	"valleyside/core/sheet"
 	"valleyside/store"
-	"valleyside/web"
 )
 
 // How to sign in to the demo studio.
@@ -124,7 +124,7 @@ func Fill(ctx context.Context, st *store.Store, now time.Time) error {
 		return err
 	}
 	long := now.AddDate(0, -3, 0)
-	studio, err := st.AddStudio(ctx, "Millrace Guitar Room", store.Teacher{Name: "Marit Sollander", Email: Email, Password: web.HashPassword(Password)}, store.At(long))
+	studio, err := st.AddStudio(ctx, "Millrace Guitar Room", store.Teacher{Name: "Marit Sollander", Email: Email, Password: account.Hash(Password)}, store.At(long))
 	if err != nil {
 		return fmt.Errorf("demo studio: %w", err)
 	}

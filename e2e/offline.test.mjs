@@ -118,3 +118,52 @@ test("what is typed and thrown away does not come back", async () => {
   await page.reload();
   assert.equal(await sheet.inputValue(), before);
 });
+
+test("two tabs do not overwrite one another", async () => {
+  const one = await visit(browser, server);
+  await signIn(one.page);
+  await one.page.goto("/songs/5");
+  const two = await one.context.newPage();
+  await two.goto("/songs/5");
+  const first = one.page.getByLabel("The sheet"), second = two.getByLabel("The sheet");
+  const before = await first.inputValue();
+  await first.fill(`${before}\n# from the first tab\n`);
+  await first.press("Control+s");
+  await one.page.getByText("Saved", { exact: true }).waitFor();
+  await second.fill(`${before}\n# from the second tab\n`);
+  await second.press("Control+s");
+  await two.getByText("This song was saved somewhere else meanwhile").waitFor();
+  assert.match(await two.getByLabel("The other text").inputValue(), /from the first tab/);
+  assert.match(await second.inputValue(), /from the second tab/);
+  await two.getByRole("button", { name: "Take the other text" }).click();
+  await two.waitForFunction(() => document.getElementById("sheet").value.includes("from the first tab"));
+  await two.goto("/songs/5/versions");
+  assert.match(await two.locator(".typed").textContent(), /from the second tab/, "and mine can be brought back");
+  await two.goto("/songs/5");
+  assert.match(await second.inputValue(), /from the first tab/);
+});
+
+test("a text that one browser kept is not put over a newer save", async () => {
+  const here = await visit(browser, server);
+  await signIn(here.page);
+  await here.page.goto("/songs/6");
+  const sheet = here.page.getByLabel("The sheet");
+  const before = await sheet.inputValue();
+  await here.context.setOffline(true);
+  await sheet.fill(`${before}\n# in the tunnel\n`);
+  await here.page.getByText("What you typed is kept in this browser.").waitFor();
+  const elsewhere = await visit(browser, server);
+  await signIn(elsewhere.page);
+  await elsewhere.page.goto("/songs/6");
+  await elsewhere.page.getByLabel("The sheet").fill(`${before}\n# at the desk\n`);
+  await elsewhere.page.getByLabel("The sheet").press("Control+s");
+  await elsewhere.page.getByText("Saved", { exact: true }).waitFor();
+  await here.context.setOffline(false);
+  await here.page.reload();
+  await here.page.getByText("In this browser there is another text").waitFor();
+  assert.match(await sheet.inputValue(), /at the desk/, "the newer save is what is shown");
+  assert.match(await here.page.getByLabel("The other text").inputValue(), /in the tunnel/);
+  await here.page.getByRole("button", { name: "Take the other text" }).click();
+  assert.match(await sheet.inputValue(), /in the tunnel/);
+  await here.page.getByText("Kept as a draft, not saved yet").waitFor();
+});

@@ -2,20 +2,24 @@ package store
 
 import (
 	"context"
+	"errors"
 
 	"github.com/jmoiron/sqlx"
 )
 
 // Song is a song of a studio in its latest version.
 type Song struct {
-	ID        int64   `json:"id"`
-	StudioID  int64   `db:"studio_id" json:"-"`
-	Title     string  `json:"title"`
-	Version   int     `json:"version"`
-	Sheet     string  `json:"sheet"`
-	Draft     *string `json:"draft,omitempty"` // typed since the last save
-	UpdatedAt Moment  `db:"updated_at" json:"updated_at"`
-	DeletedAt Moment  `db:"deleted_at" json:"-"`
+	ID       int64   `json:"id"`
+	StudioID int64   `db:"studio_id" json:"-"`
+	Title    string  `json:"title"`
+	Version  int     `json:"version"`
+	Sheet    string  `json:"sheet"`
+	Draft    *string `json:"draft,omitempty"` // typed since the last save
+	DraftAt  Moment  `db:"draft_at" json:"-"`
+	// DraftNo is another once a draft was saved, thrown away or replaced.
+	DraftNo   int64  `db:"draft_no" json:"-"`
+	UpdatedAt Moment `db:"updated_at" json:"updated_at"`
+	DeletedAt Moment `db:"deleted_at" json:"-"`
 }
 
 // SongVersion is a sheet as it was saved once.
@@ -58,13 +62,21 @@ func addVersion(ctx context.Context, tx *sqlx.Tx, studio, song int64, version in
 	return err
 }
 
-// SaveSong saves a new version of a song and drops its draft. Saving what is
-// there already makes no new version.
-func (s *Store) SaveSong(ctx context.Context, studio, id int64, title, sheet string, now Moment) error {
-	return s.in(ctx, func(tx *sqlx.Tx) error {
-		song, err := get[Song](ctx, tx, songColumns+" WHERE s.studio_id = :studio AND s.id = :id AND s.deleted_at = 0", args{"studio": studio, "id": id})
-		if err != nil {
+// ErrConflict means that what was sent is based on something that is not the
+// latest any more.
+var ErrConflict = errors.New("it has been changed since")
+
+// SaveSong saves a new version of a song, based on an earlier one; base 0 takes
+// whichever is there. Where that is not the latest any more nothing is saved, and
+// the song comes back as it is with ErrConflict. A draft that is not what is saved
+// is kept among what was typed. Saving what is there already makes no new version.
+func (s *Store) SaveSong(ctx context.Context, studio, id int64, base int, title, sheet string, now Moment) (song Song, err error) {
+	err = s.in(ctx, func(tx *sqlx.Tx) error {
+		if song, err = songIn(ctx, tx, studio, id); err != nil {
 			return err
+		}
+		if base != 0 && base != song.Version && song.Sheet != sheet {
+			return ErrConflict
 		}
 		if song.Sheet != sheet {
 			song.Version++
@@ -72,16 +84,135 @@ func (s *Store) SaveSong(ctx context.Context, studio, id int64, title, sheet str
 				return err
 			}
 		}
-		return change(ctx, tx, `UPDATE songs SET title = :title, version = :version, draft = NULL, updated_at = :now
+		if song.Draft != nil && *song.Draft != sheet {
+			if err := keepTyped(ctx, tx, studio, id, *song.Draft, song.DraftAt); err != nil {
+				return err
+			}
+		}
+		song.Title, song.Sheet, song.Draft, song.DraftNo = title, sheet, nil, song.DraftNo+1
+		return change(ctx, tx, `UPDATE songs SET title = :title, version = :version, draft = NULL, draft_no = :no, updated_at = :now
 			WHERE studio_id = :studio AND id = :id`,
-			args{"studio": studio, "id": id, "title": title, "version": song.Version, "now": now})
+			args{"studio": studio, "id": id, "title": title, "version": song.Version, "no": song.DraftNo, "now": now})
+	})
+	return song, err
+}
+
+func songIn(ctx context.Context, tx *sqlx.Tx, studio, id int64) (Song, error) {
+	return get[Song](ctx, tx, songColumns+" WHERE s.studio_id = :studio AND s.id = :id AND s.deleted_at = 0", args{"studio": studio, "id": id})
+}
+
+// onScreen is how long a text stood, in seconds, that is worth keeping when the
+// next one takes its place.
+const onScreen = 10
+
+// SaveDraft keeps what has been typed since the last save, by a page that knows
+// the draft by its number. Where the number is another by now, the text is kept
+// among what was typed instead, and ErrConflict says so.
+func (s *Store) SaveDraft(ctx context.Context, studio, id, no int64, sheet string, now Moment) error {
+	late := false
+	err := s.in(ctx, func(tx *sqlx.Tx) error {
+		song, err := songIn(ctx, tx, studio, id)
+		if err != nil {
+			return err
+		}
+		if late = song.DraftNo != no; late {
+			return keepTyped(ctx, tx, studio, id, sheet, now)
+		}
+		if song.Draft != nil && *song.Draft == sheet {
+			return nil
+		}
+		if song.Draft != nil && now-song.DraftAt >= onScreen {
+			if err := keepTyped(ctx, tx, studio, id, *song.Draft, song.DraftAt); err != nil {
+				return err
+			}
+		}
+		var draft *string
+		if sheet != song.Sheet {
+			draft = &sheet
+		}
+		return setDraft(ctx, tx, studio, id, no, draft, now)
+	})
+	if err == nil && late {
+		err = ErrConflict
+	}
+	return err
+}
+
+// ReplaceDraft puts a text in the place of a draft, nil for none, and keeps the
+// draft that was there among what was typed; kept is its id there, 0 for none.
+func (s *Store) ReplaceDraft(ctx context.Context, studio, id int64, sheet *string, now Moment) (kept int64, err error) {
+	err = s.in(ctx, func(tx *sqlx.Tx) error {
+		song, err := songIn(ctx, tx, studio, id)
+		if err != nil {
+			return err
+		}
+		if song.Draft != nil && (sheet == nil || *song.Draft != *sheet) {
+			if err := keepTyped(ctx, tx, studio, id, *song.Draft, song.DraftAt); err != nil {
+				return err
+			}
+			kept, err = get[int64](ctx, tx, "SELECT COALESCE(max(id), 0) FROM typed WHERE studio_id = :studio AND song_id = :id AND sheet = :sheet",
+				args{"studio": studio, "id": id, "sheet": *song.Draft})
+			if err != nil {
+				return err
+			}
+		}
+		return setDraft(ctx, tx, studio, id, song.DraftNo+1, sheet, now)
+	})
+	return kept, err
+}
+
+func setDraft(ctx context.Context, tx *sqlx.Tx, studio, id, no int64, draft *string, now Moment) error {
+	return change(ctx, tx, "UPDATE songs SET draft = :draft, draft_at = :now, draft_no = :no WHERE studio_id = :studio AND id = :id",
+		args{"studio": studio, "id": id, "draft": draft, "now": now, "no": no})
+}
+
+// Typed is a text that was typed once.
+type Typed struct {
+	ID      int64
+	Sheet   string
+	TypedAt Moment `db:"typed_at"`
+}
+
+// mostTyped is how many texts are kept of a song beside its versions.
+const mostTyped = 100
+
+// keepTyped keeps a text, unless it is there already, and lets the oldest go.
+func keepTyped(ctx context.Context, tx *sqlx.Tx, studio, song int64, sheet string, at Moment) error {
+	a := args{"studio": studio, "song": song, "sheet": sheet, "at": at, "most": mostTyped}
+	for _, query := range []string{
+		"DELETE FROM typed WHERE studio_id = :studio AND song_id = :song AND sheet = :sheet",
+		`INSERT INTO typed (studio_id, song_id, sheet, typed_at) SELECT :studio, :song, :sheet, :at
+			WHERE NOT EXISTS (SELECT 1 FROM song_versions WHERE studio_id = :studio AND song_id = :song AND sheet = :sheet)`,
+		`DELETE FROM typed WHERE studio_id = :studio AND song_id = :song AND id NOT IN
+			(SELECT id FROM typed WHERE studio_id = :studio AND song_id = :song ORDER BY typed_at DESC, id DESC LIMIT :most)`,
+	} {
+		if _, err := sqlx.NamedExecContext(ctx, tx, query, a); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// KeepTyped keeps a text that was typed, to be brought back.
+func (s *Store) KeepTyped(ctx context.Context, studio, song int64, sheet string, now Moment) error {
+	return s.in(ctx, func(tx *sqlx.Tx) error {
+		if _, err := songIn(ctx, tx, studio, song); err != nil {
+			return err
+		}
+		return keepTyped(ctx, tx, studio, song, sheet, now)
 	})
 }
 
-// SaveDraft keeps what has been typed since the last save; nil drops it.
-func (s *Store) SaveDraft(ctx context.Context, studio, id int64, draft *string) error {
-	return change(ctx, s.db, "UPDATE songs SET draft = :draft WHERE studio_id = :studio AND id = :id AND deleted_at = 0",
-		args{"studio": studio, "id": id, "draft": draft})
+// TypedOf lists what was typed of a song and is not saved, the newest first.
+func (s *Store) TypedOf(ctx context.Context, studio, song int64) ([]Typed, error) {
+	return list[Typed](ctx, s.db, `SELECT id, sheet, typed_at FROM typed WHERE studio_id = :studio AND song_id = :song
+		ORDER BY typed_at DESC, id DESC`, args{"studio": studio, "song": song})
+}
+
+// Typed reads one text that was typed.
+func (s *Store) Typed(ctx context.Context, studio, song, id int64) (Typed, error) {
+	return get[Typed](ctx, s.db, "SELECT id, sheet, typed_at FROM typed WHERE studio_id = :studio AND song_id = :song AND id = :id",
+		args{"studio": studio, "song": song, "id": id})
 }
 
 // SongVersions lists the versions of a song, newest first.

@@ -53,13 +53,13 @@ func TestSavedSheetsKeepTheirVersions(t *testing.T) {
 	id, err := s.AddSong(ctx, studio, "Song", "one", day)
 	require.NoError(t, err)
 	draft := "half"
-	require.NoError(t, s.SaveDraft(ctx, studio, id, &draft))
+	require.NoError(t, s.SaveDraft(ctx, studio, id, 0, draft, 2*day))
 	song, err := s.Song(ctx, studio, id)
 	require.NoError(t, err)
 	assert.Equal(t, "one", song.Sheet, "a draft does not touch what is saved")
 	assert.Equal(t, &draft, song.Draft)
 	for _, sheet := range []string{"two", "two", "three"} {
-		require.NoError(t, s.SaveSong(ctx, studio, id, "New title", sheet, 2*day))
+		require.NoError(t, second(s.SaveSong(ctx, studio, id, 0, "New title", sheet, 2*day)))
 	}
 	song, err = s.Song(ctx, studio, id)
 	require.NoError(t, err)
@@ -113,7 +113,7 @@ func TestAssignmentsKeepWhatWasAssigned(t *testing.T) {
 	s, studio, _ := open(t)
 	g := give(t, s, studio)
 	ctx := t.Context()
-	require.NoError(t, s.SaveSong(ctx, studio, g.song, "Song", "title: Song, changed\n", 4*day))
+	require.NoError(t, second(s.SaveSong(ctx, studio, g.song, 1, "Song", "title: Song, changed\n", 4*day)))
 	require.NoError(t, s.SetLesson(ctx, Lesson{ID: g.lesson, StudioID: studio, Name: "Lesson", TargetTempo: 120, Parts: []Part{{Part: "Verse", Rung: "octave"}}}))
 	a, err := s.Assignment(ctx, studio, g.student, g.assignment)
 	require.NoError(t, err)
@@ -242,8 +242,11 @@ func TestStudiosAreApart(t *testing.T) {
 	for name, err := range map[string]error{
 		"song":             second(s.Song(ctx, two, g.song)),
 		"song version":     second(s.SongVersion(ctx, two, g.song, 1)),
-		"save song":        s.SaveSong(ctx, two, g.song, "x", "x", day),
-		"draft":            s.SaveDraft(ctx, two, g.song, &draft),
+		"save song":        second(s.SaveSong(ctx, two, g.song, 0, "x", "x", day)),
+		"draft":            s.SaveDraft(ctx, two, g.song, 0, draft, day),
+		"replace draft":    second(s.ReplaceDraft(ctx, two, g.song, &draft, day)),
+		"keep typed":       s.KeepTyped(ctx, two, g.song, draft, day),
+		"typed":            second(s.Typed(ctx, two, g.song, 1)),
 		"delete song":      s.DeleteSong(ctx, two, g.song, day),
 		"lesson":           second(s.Lesson(ctx, two, g.lesson)),
 		"set lesson":       s.SetLesson(ctx, Lesson{ID: g.lesson, StudioID: two}),
@@ -325,4 +328,63 @@ func TestBackupAndReopen(t *testing.T) {
 	assert.ErrorContains(t, copied.Backup(t.Context(), filepath.Join(dir, "a.db")), "the file exists")
 	_, err = Open(t.Context(), filepath.Join(dir, "no", "where.db"))
 	assert.Error(t, err)
+}
+
+// Every text that stood for ten seconds can be brought back, a save says what it
+// is based on, and what a page sends that is older than the draft is kept aside.
+func TestNothingTypedIsLost(t *testing.T) {
+	s, studio, _ := open(t)
+	ctx := t.Context()
+	id, err := s.AddSong(ctx, studio, "Song", "one", day)
+	require.NoError(t, err)
+	typed := func() (list []string) {
+		all, err := s.TypedOf(ctx, studio, id)
+		require.NoError(t, err)
+		for _, x := range all {
+			list = append(list, x.Sheet)
+		}
+		return list
+	}
+	now := 2 * day
+	for _, step := range []struct {
+		text  string
+		after Moment
+	}{{"a", 0}, {"ab", 1}, {"abc", 2}, {"abcd", 30}, {"abcde", 1}} {
+		now += step.after
+		require.NoError(t, s.SaveDraft(ctx, studio, id, 0, step.text, now))
+	}
+	assert.Equal(t, []string{"abc"}, typed(), "it stood for thirty seconds, the others a moment")
+
+	song, err := s.SaveSong(ctx, studio, id, 1, "Song", "two", now)
+	require.NoError(t, err)
+	assert.Equal(t, 2, song.Version)
+	assert.ElementsMatch(t, []string{"abcde", "abc"}, typed(), "the draft that was not saved")
+	assert.ErrorIs(t, s.SaveDraft(ctx, studio, id, 0, "late", now), ErrConflict, "a page from before the save")
+	assert.Contains(t, typed(), "late")
+	there, err := s.Song(ctx, studio, id)
+	require.NoError(t, err)
+	assert.Nil(t, there.Draft, "and it is no draft")
+
+	other, err := s.SaveSong(ctx, studio, id, 1, "Song", "other tab", now)
+	assert.ErrorIs(t, err, ErrConflict)
+	assert.Equal(t, "two", other.Sheet, "what is there is shown")
+	_, err = s.SaveSong(ctx, studio, id, 2, "Song", "other tab", now)
+	require.NoError(t, err)
+
+	require.NoError(t, s.SaveDraft(ctx, studio, id, there.DraftNo+1, "mine", now))
+	moved := "moved to another key"
+	kept, err := s.ReplaceDraft(ctx, studio, id, &moved, now)
+	require.NoError(t, err)
+	text, err := s.Typed(ctx, studio, id, kept)
+	require.NoError(t, err)
+	assert.Equal(t, "mine", text.Sheet)
+	_, err = s.ReplaceDraft(ctx, studio, id, &text.Sheet, now)
+	require.NoError(t, err)
+	assert.Contains(t, typed(), moved)
+	for i := range 2 * mostTyped {
+		require.NoError(t, s.KeepTyped(ctx, studio, id, fmt.Sprint("text ", i), now+Moment(i)))
+	}
+	assert.Len(t, typed(), mostTyped)
+	require.NoError(t, s.KeepTyped(ctx, studio, id, "two", now))
+	assert.NotContains(t, typed(), "two", "a saved version is kept already")
 }

@@ -24,6 +24,8 @@ type Teacher struct {
 	Name     string
 	Email    string
 	Password string // hashed
+	// Generation is that of the sessions that are good.
+	Generation int64
 }
 
 // HasStudio tells whether any studio has been set up.
@@ -32,9 +34,28 @@ func (s *Store) HasStudio(ctx context.Context) (bool, error) {
 	return n == 1, err
 }
 
+// SetUp is AddStudio for the first one; where there is one already it fails with
+// ErrConflict, however many try at once.
+func (s *Store) SetUp(ctx context.Context, name string, t Teacher, now Moment) (studio int64, err error) {
+	return s.addStudio(ctx, name, t, now, true)
+}
+
 // AddStudio sets up a studio and its teacher.
 func (s *Store) AddStudio(ctx context.Context, name string, t Teacher, now Moment) (studio int64, err error) {
+	return s.addStudio(ctx, name, t, now, false)
+}
+
+func (s *Store) addStudio(ctx context.Context, name string, t Teacher, now Moment, first bool) (studio int64, err error) {
 	err = s.in(ctx, func(tx *sqlx.Tx) error {
+		if first {
+			there, err := get[int](ctx, tx, "SELECT EXISTS (SELECT 1 FROM studios)", args{})
+			if err != nil {
+				return err
+			}
+			if there == 1 {
+				return ErrConflict
+			}
+		}
 		studio, err = insert(ctx, tx, "INSERT INTO studios (name, created_at) VALUES (:name, :now)", args{"name": name, "now": now})
 		if err != nil {
 			return err
@@ -56,10 +77,105 @@ func (s *Store) Teacher(ctx context.Context, studio, id int64) (Teacher, error) 
 	return get[Teacher](ctx, s.db, "SELECT * FROM teachers WHERE studio_id = :studio AND id = :id", args{"studio": studio, "id": id})
 }
 
-// SetPassword replaces a teacher's hashed password.
+// SetPassword replaces a teacher's hashed password and ends all their sessions.
 func (s *Store) SetPassword(ctx context.Context, studio, teacher int64, hash string) error {
+	return change(ctx, s.db, "UPDATE teachers SET password = :hash, generation = generation + 1 WHERE studio_id = :studio AND id = :id",
+		args{"studio": studio, "id": teacher, "hash": hash})
+}
+
+// SetHash replaces the hash of a password that stays the same.
+func (s *Store) SetHash(ctx context.Context, studio, teacher int64, hash string) error {
 	return change(ctx, s.db, "UPDATE teachers SET password = :hash WHERE studio_id = :studio AND id = :id",
 		args{"studio": studio, "id": teacher, "hash": hash})
+}
+
+// EndSessions ends all sessions of a teacher for good, also those of requests that
+// are under way.
+func (s *Store) EndSessions(ctx context.Context, studio, teacher int64) error {
+	return change(ctx, s.db, "UPDATE teachers SET generation = generation + 1 WHERE studio_id = :studio AND id = :id",
+		args{"studio": studio, "id": teacher})
+}
+
+// SetEmail changes the address that a teacher signs in with; ErrConflict where
+// another has it.
+func (s *Store) SetEmail(ctx context.Context, studio, teacher int64, email string) error {
+	return s.in(ctx, func(tx *sqlx.Tx) error {
+		a := args{"studio": studio, "id": teacher, "email": email}
+		taken, err := get[int](ctx, tx, "SELECT EXISTS (SELECT 1 FROM teachers WHERE email = :email AND id <> :id)", a)
+		if err != nil {
+			return err
+		}
+		if taken == 1 {
+			return ErrConflict
+		}
+		return change(ctx, tx, "UPDATE teachers SET email = :email WHERE studio_id = :studio AND id = :id", a)
+	})
+}
+
+// SetCodes replaces a teacher's recovery codes, which are given as their hashes.
+func (s *Store) SetCodes(ctx context.Context, studio, teacher int64, hashes [][]byte) error {
+	return s.in(ctx, func(tx *sqlx.Tx) error {
+		a := args{"studio": studio, "id": teacher}
+		if _, err := get[int](ctx, tx, "SELECT 1 FROM teachers WHERE studio_id = :studio AND id = :id", a); err != nil {
+			return err
+		}
+		if _, err := sqlx.NamedExecContext(ctx, tx, "DELETE FROM recovery_codes WHERE studio_id = :studio AND teacher_id = :id", a); err != nil {
+			return err
+		}
+		for _, hash := range hashes {
+			a["hash"] = hash
+			if _, err := insert(ctx, tx, "INSERT INTO recovery_codes (studio_id, teacher_id, hash) VALUES (:studio, :id, :hash)", a); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// CodesLeft is how many recovery codes a teacher has.
+func (s *Store) CodesLeft(ctx context.Context, studio, teacher int64) (int, error) {
+	return get[int](ctx, s.db, "SELECT count(*) FROM recovery_codes WHERE studio_id = :studio AND teacher_id = :id", args{"studio": studio, "id": teacher})
+}
+
+// Recover sets a teacher's password by a recovery code, which is used up, and ends
+// all their sessions. ErrNotFound where the code is none of theirs.
+func (s *Store) Recover(ctx context.Context, studio, teacher int64, code []byte, password string) error {
+	return s.in(ctx, func(tx *sqlx.Tx) error {
+		a := args{"studio": studio, "id": teacher, "code": code, "password": password}
+		if err := change(ctx, tx, "DELETE FROM recovery_codes WHERE studio_id = :studio AND teacher_id = :id AND hash = :code", a); err != nil {
+			return err
+		}
+		return change(ctx, tx, "UPDATE teachers SET password = :password, generation = generation + 1 WHERE studio_id = :studio AND id = :id", a)
+	})
+}
+
+// mostBrowsers is how many browsers of a teacher are remembered.
+const mostBrowsers = 20
+
+// KnowBrowser remembers a browser in which a teacher has signed in, by the hash of
+// what it carries.
+func (s *Store) KnowBrowser(ctx context.Context, studio, teacher int64, hash []byte, now Moment) error {
+	return s.in(ctx, func(tx *sqlx.Tx) error {
+		a := args{"studio": studio, "id": teacher, "hash": hash, "now": now, "most": mostBrowsers}
+		for _, query := range []string{
+			`INSERT INTO known_browsers (studio_id, teacher_id, hash, seen_at) VALUES (:studio, :id, :hash, :now)
+				ON CONFLICT (teacher_id, hash) DO UPDATE SET seen_at = excluded.seen_at`,
+			`DELETE FROM known_browsers WHERE studio_id = :studio AND teacher_id = :id AND hash NOT IN
+				(SELECT hash FROM known_browsers WHERE studio_id = :studio AND teacher_id = :id ORDER BY seen_at DESC LIMIT :most)`,
+		} {
+			if _, err := sqlx.NamedExecContext(ctx, tx, query, a); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// KnowsBrowser tells whether a teacher has signed in in a browser before.
+func (s *Store) KnowsBrowser(ctx context.Context, studio, teacher int64, hash []byte) (bool, error) {
+	n, err := get[int](ctx, s.db, "SELECT EXISTS (SELECT 1 FROM known_browsers WHERE studio_id = :studio AND teacher_id = :id AND hash = :hash)",
+		args{"studio": studio, "id": teacher, "hash": hash})
+	return n == 1, err
 }
 
 // Studio reads a studio.

@@ -1,22 +1,19 @@
 package web
 
 import (
-	"crypto/rand"
-	"crypto/subtle"
-	"encoding/base64"
 	"errors"
 	"fmt"
+	"math"
 	"net/http"
+	"strconv"
 	"strings"
-	"sync"
 	"time"
 	"unicode/utf8"
 
 	"github.com/labstack/echo/v5"
 	"github.com/labstack/echo/v5/middleware"
-	"golang.org/x/crypto/argon2"
-	"golang.org/x/time/rate"
 
+	"valleyside/account"
 	"valleyside/store"
 )
 
@@ -74,10 +71,7 @@ func (s *Server) signedIn(next echo.HandlerFunc) echo.HandlerFunc {
 			if set, err := s.Store.HasStudio(ctx); err == nil && !set {
 				return c.Redirect(http.StatusSeeOther, "/set-up")
 			}
-			if c.Request().Method != http.MethodGet || c.Request().Header.Get("X-Fragment") != "" {
-				return &problem{status: http.StatusUnauthorized, message: "You are not signed in any more. Sign in again in another window; what you typed is still here."}
-			}
-			return c.Redirect(http.StatusSeeOther, "/sign-in")
+			return signInAgain(c)
 		}
 		st, err := s.Store.Studio(ctx, studio)
 		if err != nil {
@@ -87,10 +81,24 @@ func (s *Server) signedIn(next echo.HandlerFunc) echo.HandlerFunc {
 		if err != nil {
 			return fmt.Errorf("signed in: %w", err)
 		}
+		if s.sessions.GetInt64(ctx, generationKey) != t.Generation {
+			if err := s.sessions.Destroy(ctx); err != nil {
+				return err
+			}
+			return signInAgain(c)
+		}
 		c.Set(studioKey, st)
 		c.Set(teacherKey, t)
 		return next(c)
 	}
+}
+
+// signInAgain asks somebody who is not signed in, or not any more, to do so.
+func signInAgain(c *echo.Context) error {
+	if c.Request().Method != http.MethodGet || c.Request().Header.Get("X-Fragment") != "" {
+		return &problem{status: http.StatusUnauthorized, message: "You are not signed in any more. Sign in again in another window; what you typed is still here."}
+	}
+	return c.Redirect(http.StatusSeeOther, "/sign-in")
 }
 
 // studio is the studio that a request is for.
@@ -105,8 +113,8 @@ func (s *Server) byLink(next echo.HandlerFunc) echo.HandlerFunc {
 		st, err := s.Store.StudentByLink(c.Request().Context(), c.Param("token"))
 		if errors.Is(err, store.ErrNotFound) {
 			// Nobody needs many tries to open a link that they were given.
-			if !s.limits.allow("link "+c.RealIP(), 30, 2*time.Second) {
-				return &problem{status: http.StatusTooManyRequests, message: "Too many links that are not valid. Wait a minute and try again."}
+			if ok, wait := s.limits.Allow("link "+account.Network(c.RealIP()), linkTries, s.Now()); !ok {
+				return tooMany(c, wait, "Too many links that are not valid.")
 			}
 			return &problem{status: http.StatusNotFound, message: "This link is not valid any more. Ask your teacher for a new one."}
 		}
@@ -123,73 +131,33 @@ func (s *Server) byLink(next echo.HandlerFunc) echo.HandlerFunc {
 	}
 }
 
-// limiter bounds how often something may be tried, by a key.
-type limiter struct {
-	mu    sync.Mutex
-	tries map[string]*rate.Limiter
-}
-
-func newLimiter() *limiter { return &limiter{tries: map[string]*rate.Limiter{}} }
-
-// allow tells whether one more try is within burst tries, of which one comes
-// back every period.
-func (l *limiter) allow(key string, burst int, period time.Duration) bool {
-	l.mu.Lock()
-	defer l.mu.Unlock()
-	if len(l.tries) > 10_000 {
-		clear(l.tries)
-	}
-	t := l.tries[key]
-	if t == nil {
-		t = rate.NewLimiter(rate.Every(period), burst)
-		l.tries[key] = t
-	}
-	return t.Allow()
-}
-
-// Cost of a password hash: 19 MiB and two passes. Two at a time keep the
-// memory bounded.
-const (
-	hashMemory = 19 * 1024
-	hashTime   = 2
+// How often things may be tried.
+var (
+	linkTries    = account.Limit{Burst: 30, Period: 2 * time.Second}   // links that are not valid, from a network
+	networkTries = account.Limit{Burst: 40, Period: 10 * time.Second}  // passwords, from a network
+	accountTries = account.Limit{Burst: 6, Period: 30 * time.Second}   // passwords of an account, from a network
+	everyTries   = account.Limit{Burst: 100, Period: 5 * time.Minute}  // passwords of an account, from anywhere
+	knownTries   = account.Limit{Burst: 12, Period: 20 * time.Second}  // passwords of an account, in a browser that it was used in
+	codeTries    = account.Limit{Burst: 10, Period: time.Minute}       // recovery codes, from a network
+	logTries     = account.Limit{Burst: 120, Period: 10 * time.Second} // practice, by a student: a day's worth at once, then as fast as one plays
 )
 
-var hashing = make(chan struct{}, 2)
-
-// HashPassword hashes a password with argon2id and a random salt.
-func HashPassword(password string) string {
-	salt := make([]byte, 16)
-	rand.Read(salt)
-	return fmt.Sprintf("argon2id$%d$%d$%s$%s", hashMemory, hashTime,
-		base64.RawStdEncoding.EncodeToString(salt), base64.RawStdEncoding.EncodeToString(hash(password, salt, hashMemory, hashTime)))
+// tooMany is a try too many, with the time to wait.
+func tooMany(c *echo.Context, wait time.Duration, what string) error {
+	seconds := int(math.Ceil(wait.Seconds()))
+	c.Response().Header().Set(echo.HeaderRetryAfter, strconv.Itoa(seconds))
+	return &problem{status: http.StatusTooManyRequests, message: fmt.Sprintf("%s Try again in %s.", what, inWords(seconds))}
 }
 
-func hash(password string, salt []byte, memory, passes uint32) []byte {
-	hashing <- struct{}{}
-	defer func() { <-hashing }()
-	return argon2.IDKey([]byte(password), salt, passes, memory, 1, 32)
-}
-
-// passwordMatches tells whether a password is the one that was hashed.
-func passwordMatches(hashed, password string) bool {
-	fields := strings.Split(hashed, "$")
-	if len(fields) != 5 {
-		return false
+func inWords(seconds int) string {
+	switch {
+	case seconds == 1:
+		return "a second"
+	case seconds < 90:
+		return fmt.Sprintf("%d seconds", seconds)
 	}
-	var memory, passes uint32
-	fmt.Sscan(fields[1], &memory)
-	fmt.Sscan(fields[2], &passes)
-	salt, err1 := base64.RawStdEncoding.DecodeString(fields[3])
-	want, err2 := base64.RawStdEncoding.DecodeString(fields[4])
-	if err1 != nil || err2 != nil || passes == 0 || memory == 0 {
-		return false
-	}
-	return subtle.ConstantTimeCompare(hash(password, salt, memory, passes), want) == 1
+	return fmt.Sprintf("%d minutes", (seconds+59)/60)
 }
-
-// nobody is hashed against where an address is not known, so that the answer
-// takes as long.
-var nobody = sync.OnceValue(func() string { return HashPassword("nobody") })
 
 type signInView struct {
 	Page
@@ -213,41 +181,116 @@ func (s *Server) signInPage(c *echo.Context) error {
 	return c.Render(http.StatusOK, "sign-in", v)
 }
 
+// knownCookie marks a browser in which a teacher has signed in.
+const knownCookie = "valleyside_known"
+
+// knownHash is what is kept of a browser's mark; nil where it has none.
+func knownHash(c *echo.Context) []byte {
+	cookie, err := c.Cookie(knownCookie)
+	if err != nil || cookie.Value == "" {
+		return nil
+	}
+	return account.HashToken(cookie.Value)
+}
+
+// maySignIn tells whether one more password may be tried for a teacher. A browser
+// that the teacher has used has tries of its own, so that a stranger cannot lock
+// them out.
+func (s *Server) maySignIn(c *echo.Context, t store.Teacher, email string) (ok bool, wait time.Duration, err error) {
+	now, net, key := s.Now(), account.Network(c.RealIP()), strings.ToLower(email)
+	if hash := knownHash(c); hash != nil && t.ID != 0 {
+		known, err := s.Store.KnowsBrowser(c.Request().Context(), t.StudioID, t.ID, hash)
+		if err != nil {
+			return false, 0, err
+		}
+		if known {
+			ok, wait = s.limits.Allow("known "+string(hash), knownTries, now)
+			return ok, wait, nil
+		}
+	}
+	for name, limit := range map[string]account.Limit{"from " + net: networkTries, "as " + key + " from " + net: accountTries, "as " + key: everyTries} {
+		if one, w := s.limits.Allow(name, limit, now); !one {
+			ok, wait = false, max(wait, w)
+		}
+	}
+	return wait == 0, wait, nil
+}
+
 func (s *Server) signIn(c *echo.Context) error {
 	ctx := c.Request().Context()
 	email, password := strings.TrimSpace(c.FormValue("email")), c.FormValue("password")
 	again := func(status int, message string) error {
 		return c.Render(status, "sign-in", signInView{Page: s.page(c, "Sign in", ""), Email: email, Error: message, Demo: s.Demo})
 	}
-	if !s.limits.allow("from "+c.RealIP(), 20, 10*time.Second) || !s.limits.allow("as "+strings.ToLower(email), 6, 30*time.Second) {
-		return again(http.StatusTooManyRequests, "Too many attempts. Wait half a minute and try again.")
-	}
 	t, err := s.Store.TeacherByEmail(ctx, email)
 	if err != nil && !errors.Is(err, store.ErrNotFound) {
 		return err
 	}
-	hashed := t.Password
-	if hashed == "" {
-		hashed = nobody()
+	unknown := err != nil
+	ok, wait, err := s.maySignIn(c, t, email)
+	if err != nil {
+		return err
 	}
-	if !passwordMatches(hashed, password) || err != nil {
-		return again(http.StatusUnprocessableEntity, "This address and password do not belong together. Check both and try again.")
+	if !ok {
+		var p *problem
+		errors.As(tooMany(c, wait, "Too many attempts."), &p)
+		return again(p.status, p.message)
 	}
+	if unknown {
+		account.MatchesNobody(password)
+	}
+	if unknown || !account.Matches(t.Password, password) {
+		return again(http.StatusUnprocessableEntity, "This address and password do not belong together. Check both and try again, or use a recovery code.")
+	}
+	if strings.HasPrefix(t.Password, "argon2id$") { // as it was hashed before
+		if err := s.Store.SetHash(ctx, t.StudioID, t.ID, account.Hash(password)); err != nil {
+			return err
+		}
+	}
+	net := account.Network(c.RealIP())
+	s.limits.Forgive("as " + strings.ToLower(email) + " from " + net)
+	s.limits.Forgive("from " + net)
 	return s.enter(c, t)
 }
 
+// generationKey is the generation of the teacher's sessions that a session is of.
+const generationKey = "generation"
+
 // enter starts a teacher's session.
 func (s *Server) enter(c *echo.Context, t store.Teacher) error {
+	if err := s.begin(c, t); err != nil {
+		return err
+	}
+	return c.Redirect(http.StatusSeeOther, "/")
+}
+
+// begin makes the session of a request one of a teacher, and the browser known.
+func (s *Server) begin(c *echo.Context, t store.Teacher) error {
 	ctx := c.Request().Context()
 	if err := s.sessions.RenewToken(ctx); err != nil {
 		return err
 	}
 	s.sessions.Put(ctx, studioKey, t.StudioID)
 	s.sessions.Put(ctx, teacherKey, t.ID)
-	return c.Redirect(http.StatusSeeOther, "/")
+	s.sessions.Put(ctx, generationKey, t.Generation)
+	mark := ""
+	if cookie, err := c.Cookie(knownCookie); err == nil {
+		mark = cookie.Value
+	}
+	if len(mark) < 22 {
+		mark = account.Random(16)
+	}
+	c.SetCookie(&http.Cookie{Name: knownCookie, Value: mark, Path: "/sign-in", MaxAge: int((400 * 24 * time.Hour).Seconds()),
+		HttpOnly: true, Secure: s.Secure, SameSite: http.SameSiteLaxMode})
+	return s.Store.KnowBrowser(ctx, t.StudioID, t.ID, account.HashToken(mark), store.At(s.Now()))
 }
 
+// signOut ends all sessions of the teacher, this one and those elsewhere.
 func (s *Server) signOut(c *echo.Context) error {
+	t := c.Get(teacherKey).(store.Teacher)
+	if err := s.Store.EndSessions(c.Request().Context(), t.StudioID, t.ID); err != nil {
+		return err
+	}
 	if err := s.sessions.Destroy(c.Request().Context()); err != nil {
 		return err
 	}
@@ -270,9 +313,6 @@ func (s *Server) setUpPage(c *echo.Context) error {
 	return c.Render(http.StatusOK, "set-up", setUpView{Page: s.page(c, "Set up your studio", "")})
 }
 
-// minPassword is the shortest password, in characters.
-const minPassword = 10
-
 func (s *Server) setUp(c *echo.Context) error {
 	ctx := c.Request().Context()
 	if set, err := s.Store.HasStudio(ctx); err != nil || set {
@@ -286,19 +326,25 @@ func (s *Server) setUp(c *echo.Context) error {
 		v.Error = "Fill in your name and the name of your studio."
 	case !strings.Contains(v.Email, "@"):
 		v.Error = "Write the e-mail address that you want to sign in with."
-	case utf8.RuneCountInString(password) < minPassword:
-		v.Error = fmt.Sprintf("Choose a password of at least %d characters.", minPassword)
+	case utf8.RuneCountInString(password) < account.MinPassword:
+		v.Error = fmt.Sprintf("Choose a password of at least %d characters.", account.MinPassword)
 	}
 	if v.Error != "" {
 		return c.Render(http.StatusUnprocessableEntity, "set-up", v)
 	}
-	t := store.Teacher{Name: v.Name, Email: v.Email, Password: HashPassword(password)}
-	if _, err := s.Store.AddStudio(ctx, v.StudioName, t, store.At(s.Now())); err != nil {
-		return err
+	t := store.Teacher{Name: v.Name, Email: v.Email, Password: account.Hash(password)}
+	_, err := s.Store.SetUp(ctx, v.StudioName, t, store.At(s.Now()))
+	if errors.Is(err, store.ErrConflict) { // somebody else was quicker
+		return c.Redirect(http.StatusSeeOther, "/sign-in")
 	}
-	t, err := s.Store.TeacherByEmail(ctx, t.Email)
 	if err != nil {
 		return err
 	}
-	return s.enter(c, t)
+	if t, err = s.Store.TeacherByEmail(ctx, t.Email); err != nil {
+		return err
+	}
+	if err := s.begin(c, t); err != nil {
+		return err
+	}
+	return s.printCodes(c, t)
 }

@@ -397,7 +397,8 @@ func (s *Server) transposeSong(c *echo.Context) error {
 	if err != nil {
 		return wrong(err.Error() + ".")
 	}
-	if err := s.Store.SaveDraft(c.Request().Context(), studio(c).ID, g.ID, &moved.Text); err != nil {
+	kept, err := s.Store.ReplaceDraft(c.Request().Context(), studio(c).ID, g.ID, &moved.Text, store.At(s.Now()))
+	if err != nil {
 		return err
 	}
 	text := fmt.Sprintf("This is %s in %s, not saved yet.", g.Title, to)
@@ -408,6 +409,11 @@ func (s *Server) transposeSong(c *echo.Context) error {
 	if len(moved.Notes) > most {
 		text += fmt.Sprintf(" And %d more notes moved to other places.", len(moved.Notes)-most)
 	}
-	s.notice(c, fmt.Sprintf("/songs/%d/draft/discard", g.ID), "%s", text)
+	undo := fmt.Sprintf("/songs/%d/draft/discard", g.ID)
+	if kept != 0 {
+		undo = fmt.Sprintf("/songs/%d/typed/%d", g.ID, kept)
+		text += " What you had typed is kept under Versions."
+	}
+	s.notice(c, undo, "%s", text)
 	return see(c, "/songs/%d", g.ID)
 }

@@ -163,6 +163,9 @@ func (p pages) Render(_ *echo.Context, w io.Writer, name string, data any) error
 	return err
 }
 
+// moment writes when something was.
+func moment(m store.Moment) string { return m.Time().Local().Format("Mon 2 Jan, 15:04") }
+
 var functions = template.FuncMap{
 	"asset":  asset,
 	"icon":   icon,
@@ -176,7 +179,7 @@ var functions = template.FuncMap{
 	"round":  func(v float64) string { return strconv.FormatFloat(math.Round(v), 'f', -1, 64) },
 	"day":    func(t time.Time) string { return t.Format("Monday 2 January") },
 	"date":   func(m store.Moment) string { return m.Time().Local().Format("2 Jan 2006") },
-	"moment": func(m store.Moment) string { return m.Time().Local().Format("Mon 2 Jan, 15:04") },
+	"moment": moment,
 	"plural": func(n int, one, many string) string {
 		if n == 1 {
 			return "1 " + one

@@ -13,15 +13,15 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"valleyside/account"
 	"valleyside/core/sheet"
 	"valleyside/store"
-	"valleyside/web"
 )
 
 // room is a studio without demo data and its teacher, signed in.
 func room(t *testing.T) (h *house, v *visitor, studio int64) {
 	h = open(t)
-	studio, err := h.store.AddStudio(t.Context(), "Attic", store.Teacher{Name: "Ada", Email: "ada@attic.example", Password: web.HashPassword("long enough now")}, store.At(noon))
+	studio, err := h.store.AddStudio(t.Context(), "Attic", store.Teacher{Name: "Ada", Email: "ada@attic.example", Password: account.Hash("long enough now")}, store.At(noon))
 	require.NoError(t, err)
 	return h, h.signIn("ada@attic.example", "long enough now"), studio
 }
@@ -218,7 +218,7 @@ func TestExport(t *testing.T) {
 func TestVersionsAndDrafts(t *testing.T) {
 	h, v, _ := room(t)
 	song := v.typed(riff)
-	v.post(song, url.Values{"sheet": {"title: Riff\ntempo: 100\nA:\n|0A  -   5A -|\n"}, "format": {"1"}})
+	v.post(song, url.Values{"sheet": {"title: Riff\nkey: A minor\ntempo: 100\nA:\n|0A  -   5A -|\n"}, "format": {"1"}})
 	page := v.get(song).body
 	assert.Contains(t, page, "| 0A - 5A - |", "tidied")
 	versions := v.get(song + "/versions").body
@@ -228,10 +228,42 @@ func TestVersionsAndDrafts(t *testing.T) {
 	assert.Equal(t, http.StatusNotFound, v.get(song+"/versions/9").StatusCode)
 	assert.Equal(t, http.StatusNotFound, v.get(song+"/versions/x").StatusCode)
 
-	v.post(song+"/draft", url.Values{"sheet": {"title: Draft"}})
+	draftNo := func() string {
+		return regexp.MustCompile(`data-draft="(\d+)"`).FindStringSubmatch(v.get(song).body)[1]
+	}
+	v.post(song+"/draft", url.Values{"sheet": {"title: Draft"}, "draft": {draftNo()}})
 	assert.Contains(t, v.get("/songs").body, "unsaved typing")
+	for _, page := range []string{"/rungs", "/chords"} {
+		assert.Contains(t, v.get(song+page).body, "You have typed something since", "the saved text is not what is typed")
+	}
 	assert.Equal(t, song, v.post(song+"/draft/discard", nil).Header.Get("Location"))
 	assert.NotContains(t, v.get("/songs").body, "unsaved typing")
+	kept := v.get(song + "/versions").body
+	assert.Contains(t, kept, "title: Draft", "what is thrown away can be brought back")
+	back := regexp.MustCompile(`/songs/\d+/typed/\d+`).FindString(kept)
+	assert.Equal(t, song, v.post(back, nil).Header.Get("Location"))
+	assert.Contains(t, v.get(song).body, "title: Draft")
+	v.post(song+"/versions/2", nil)
+	assert.Contains(t, v.get(song).body, "| 0A - 7A - |", "an earlier version is what is typed now")
+	v.post(song+"/draft", url.Values{"sheet": {"title: Typed again"}, "draft": {draftNo()}})
+	v.post(song+"/versions/1", nil)
+	assert.Contains(t, v.get(song+"/versions").body, "title: Typed again", "an earlier version takes nothing away")
+	v.post(song+"/draft", url.Values{"sheet": {"title: Typed once more"}, "draft": {draftNo()}})
+	require.Equal(t, http.StatusSeeOther, v.post(song+"/versions/1", nil).StatusCode)
+	require.Equal(t, http.StatusSeeOther, v.post(song+"/transpose", url.Values{"to": {"B minor"}}).StatusCode)
+	assert.Contains(t, v.get(song+"/versions").body, "title: Typed once more", "nor does another key")
+	assert.Equal(t, song+"/rungs", v.post(song+"/draft/use", nil).Header.Get("Location"))
+	assert.NotContains(t, v.get(song+"/rungs").body, "You have typed something since")
+
+	// Two tabs: the second save shows both.
+	v.post(song, url.Values{"sheet": {"title: First tab"}, "base": {"4"}})
+	clash := v.post(song, url.Values{"sheet": {"title: Second tab"}, "base": {"4"}})
+	assert.Equal(t, http.StatusConflict, clash.StatusCode)
+	assert.Contains(t, clash.body, "title: First tab")
+	assert.Contains(t, clash.body, "title: Second tab")
+	assert.Contains(t, v.get(song).body, "title: First tab", "nothing was saved over it")
+	assert.Equal(t, http.StatusConflict, v.post(song+"/draft", url.Values{"sheet": {"title: Late"}, "draft": {"0"}}).StatusCode)
+	assert.Contains(t, v.get(song+"/versions").body, "title: Late")
 
 	// The editor saves without leaving the page.
 	r, err := http.NewRequest("POST", h.http.URL+song, strings.NewReader(url.Values{"sheet": {riff}, "_csrf": {v.csrf}}.Encode()))

@@ -3,6 +3,7 @@ package web
 import (
 	"cmp"
 	"errors"
+	"fmt"
 	"math"
 	"net/http"
 	"slices"
@@ -100,6 +101,10 @@ const (
 // are logged is answered with the id that it gave, whether the entry is logged
 // or refused for good; anything else means that it has to be sent again.
 func (s *Server) logPractice(c *echo.Context) error {
+	st := c.Get(studentKey).(store.Student)
+	if ok, wait := s.limits.Allow(fmt.Sprint("log ", st.ID), logTries, s.Now()); !ok {
+		return tooMany(c, wait, "That is more than one can practise.")
+	}
 	e, err := s.practised(c)
 	if err == nil {
 		err = s.Store.AddEntry(c.Request().Context(), e)

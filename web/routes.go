@@ -16,6 +16,8 @@ func (s *Server) routes() {
 	public.POST("/sign-in", s.signIn)
 	public.GET("/set-up", s.setUpPage)
 	public.POST("/set-up", s.setUp)
+	public.GET("/recover", s.recoverPage)
+	public.POST("/recover", s.recover)
 
 	// The student, by the secret in the address. What may be sent is what this site
 	// itself sends; there is no token that a page left open could outlive.
@@ -35,10 +37,13 @@ func (s *Server) routes() {
 	t.POST("/songs/:song", s.saveSong)
 	t.POST("/songs/:song/draft", s.saveDraft)
 	t.POST("/songs/:song/draft/discard", s.discardDraft)
+	t.POST("/songs/:song/draft/use", s.useDraft)
+	t.POST("/songs/:song/typed/:typed", s.takeTyped)
 	t.POST("/songs/:song/delete", s.deleteSong)
 	t.POST("/songs/:song/restore", s.restoreSong)
 	t.GET("/songs/:song/versions", s.songVersions)
 	t.GET("/songs/:song/versions/:version", s.songVersion)
+	t.POST("/songs/:song/versions/:version", s.takeVersion)
 	t.GET("/songs/:song/rungs", s.rungs)
 	t.POST("/songs/:song/rungs", s.changeWay)
 	t.GET("/songs/:song/chords", s.chords)
@@ -71,5 +76,8 @@ func (s *Server) routes() {
 	t.GET("/settings", s.settings)
 	t.POST("/settings", s.saveSettings)
 	t.POST("/settings/password", s.savePassword)
+	t.POST("/settings/email", s.saveEmail)
+	t.GET("/settings/codes", s.codesPage)
+	t.POST("/settings/codes", s.newCodes)
 	t.GET("/settings/export", s.export)
 }

@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"net/http"
 	"strings"
-	"unicode/utf8"
 
 	"github.com/labstack/echo/v5"
 
@@ -21,6 +20,7 @@ type settingsView struct {
 	Links    []linkRow
 	Names    []string
 	Email    string
+	Codes    int // recovery codes that are left
 	Schools  []voicing.School
 }
 
@@ -54,7 +54,11 @@ func (s *Server) settings(c *echo.Context) error {
 		rows = append(rows, row)
 	}
 	t := c.Get(teacherKey).(store.Teacher)
-	return c.Render(http.StatusOK, "settings", settingsView{Page: s.page(c, "Settings", "settings"), Settings: studio(c), Links: rows, Names: stringNames, Email: t.Email, Schools: voicing.Schools})
+	left, err := s.Store.CodesLeft(ctx, home, t.ID)
+	if err != nil {
+		return err
+	}
+	return c.Render(http.StatusOK, "settings", settingsView{Page: s.page(c, "Settings", "settings"), Settings: studio(c), Links: rows, Names: stringNames, Email: t.Email, Codes: left, Schools: voicing.Schools})
 }
 
 func (s *Server) saveSettings(c *echo.Context) error {
@@ -81,26 +85,6 @@ func (s *Server) saveSettings(c *echo.Context) error {
 		return err
 	}
 	s.notice(c, "", "Saved the settings.")
-	return see(c, "/settings")
-}
-
-func (s *Server) savePassword(c *echo.Context) error {
-	t := c.Get(teacherKey).(store.Teacher)
-	password := c.FormValue("new")
-	if !s.limits.allow("password "+t.Email, 6, 30_000_000_000) || !passwordMatches(t.Password, c.FormValue("old")) {
-		return wrong("The present password is not right.")
-	}
-	if utf8.RuneCountInString(password) < minPassword {
-		return wrong(fmt.Sprintf("Choose a password of at least %d characters.", minPassword))
-	}
-	ctx := c.Request().Context()
-	if err := s.Store.SetPassword(ctx, t.StudioID, t.ID, HashPassword(password)); err != nil {
-		return err
-	}
-	if err := s.sessions.RenewToken(ctx); err != nil {
-		return err
-	}
-	s.notice(c, "", "Changed the password.")
 	return see(c, "/settings")
 }
 

@@ -1,7 +1,9 @@
 package web
 
 import (
+	"cmp"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"net/http"
 	"strconv"
@@ -71,6 +73,7 @@ type songView struct {
 	Preview preview
 	Lessons []store.Lesson
 	Sample  string // a line to show what a slot is
+	Theirs  string // what was saved elsewhere, where that is in the way
 }
 
 // preview is what is drawn while a sheet is typed.
@@ -208,26 +211,68 @@ func (s *Server) saveSong(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	text := lineEndings(c.FormValue("sheet"))
-	if len(text) > sheet.MaxBytes {
-		return wrong("The sheet is longer than 200 KB. Split the song into several sheets.")
+	text, err := typedSheet(c)
+	if err != nil {
+		return err
 	}
 	sh := sheet.Parse(text)
 	if c.FormValue("format") != "" {
-		text = sh.Format()
+		// Tidying may need more room than typing: then it stays as it is.
+		if tidy := sh.Format(); len(tidy) <= sheet.MaxBytes {
+			text = tidy
+		}
 	}
 	title := sh.Song.Title
 	if title == "" {
 		title = g.Title
 	}
-	if err := s.Store.SaveSong(c.Request().Context(), studio(c).ID, g.ID, title, text, store.At(s.Now())); err != nil {
+	base, _ := strconv.Atoi(c.FormValue("base"))
+	now := store.At(s.Now())
+	saved, err := s.Store.SaveSong(c.Request().Context(), studio(c).ID, g.ID, base, title, text, now)
+	if errors.Is(err, store.ErrConflict) {
+		return s.conflict(c, saved, text)
+	}
+	if err != nil {
 		return err
 	}
 	if c.Request().Header.Get("Accept") == "application/json" {
-		return c.JSON(http.StatusOK, map[string]string{"sheet": text, "title": title})
+		return c.JSON(http.StatusOK, savedSheet{Sheet: text, Title: title, Version: saved.Version, Draft: saved.DraftNo})
 	}
 	s.notice(c, "", "Saved %s.", title)
 	return see(c, "/songs/%d", g.ID)
+}
+
+// savedSheet is a sheet as it was saved, for the script of the page.
+type savedSheet struct {
+	Sheet   string `json:"sheet"`
+	Title   string `json:"title"`
+	Version int    `json:"version"`
+	Draft   int64  `json:"draft"`
+	When    string `json:"when,omitempty"`
+}
+
+// conflict shows both: what was to be saved, and what has been saved meanwhile.
+// What was typed is kept, whatever is decided.
+func (s *Server) conflict(c *echo.Context, there store.Song, text string) error {
+	if err := s.Store.KeepTyped(c.Request().Context(), studio(c).ID, there.ID, text, store.At(s.Now())); err != nil {
+		return err
+	}
+	if c.Request().Header.Get("Accept") == "application/json" {
+		return c.JSON(http.StatusConflict, map[string]any{"error": "This song was saved somewhere else meanwhile.",
+			"conflict": savedSheet{Sheet: there.Sheet, Title: there.Title, Version: there.Version, Draft: there.DraftNo, When: moment(there.UpdatedAt)}})
+	}
+	v := songView{Page: s.page(c, there.Title, "songs"), Song: there, Text: text, Theirs: there.Sheet}
+	v.Preview = s.preview(c, text)
+	return c.Render(http.StatusConflict, "song", v)
+}
+
+// typedSheet reads a sheet from a form.
+func typedSheet(c *echo.Context) (string, error) {
+	text := lineEndings(c.FormValue("sheet"))
+	if len(text) > sheet.MaxBytes {
+		return "", wrong("The sheet is longer than 200 KB. Split the song into several sheets.")
+	}
+	return text, nil
 }
 
 func (s *Server) saveDraft(c *echo.Context) error {
@@ -235,11 +280,16 @@ func (s *Server) saveDraft(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	text := lineEndings(c.FormValue("sheet"))
-	if len(text) > sheet.MaxBytes {
-		return wrong("The sheet is longer than 200 KB. Split the song into several sheets.")
+	text, err := typedSheet(c)
+	if err != nil {
+		return err
 	}
-	if err := s.Store.SaveDraft(c.Request().Context(), studio(c).ID, n, &text); err != nil {
+	no, _ := strconv.ParseInt(c.FormValue("draft"), 10, 64)
+	err = s.Store.SaveDraft(c.Request().Context(), studio(c).ID, n, no, text, store.At(s.Now()))
+	if errors.Is(err, store.ErrConflict) {
+		return &problem{status: http.StatusConflict, message: "This song was saved or changed somewhere else meanwhile. What you type is kept under Versions; save to compare."}
+	}
+	if err != nil {
 		return err
 	}
 	return c.NoContent(http.StatusNoContent)
@@ -250,9 +300,81 @@ func (s *Server) discardDraft(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	if err := s.Store.SaveDraft(c.Request().Context(), studio(c).ID, n, nil); err != nil {
+	kept, err := s.Store.ReplaceDraft(c.Request().Context(), studio(c).ID, n, nil, store.At(s.Now()))
+	if err != nil {
 		return err
 	}
+	if kept != 0 {
+		s.notice(c, fmt.Sprintf("/songs/%d/typed/%d", n, kept), "This is the saved version again. What was typed is kept under Versions.")
+	}
+	return see(c, "/songs/%d", n)
+}
+
+// useDraft saves what is typed, from a page that uses the saved text.
+func (s *Server) useDraft(c *echo.Context) error {
+	g, err := s.songFrom(c)
+	if err != nil {
+		return err
+	}
+	if g.Draft != nil {
+		title := cmp.Or(sheet.Parse(*g.Draft).Song.Title, g.Title)
+		if _, err := s.Store.SaveSong(c.Request().Context(), studio(c).ID, g.ID, g.Version, title, *g.Draft, store.At(s.Now())); err != nil {
+			return err
+		}
+		s.notice(c, "", "Saved %s as it is typed.", title)
+	}
+	if c.FormValue("to") == "chords" {
+		return see(c, "/songs/%d/chords", g.ID)
+	}
+	return see(c, "/songs/%d/rungs", g.ID)
+}
+
+// takeTyped brings a text back that was typed once, as what is typed now.
+func (s *Server) takeTyped(c *echo.Context) error {
+	n, err := id(c, "song")
+	if err != nil {
+		return err
+	}
+	t, err := id(c, "typed")
+	if err != nil {
+		return err
+	}
+	ctx, home := c.Request().Context(), studio(c).ID
+	text, err := s.Store.Typed(ctx, home, n, t)
+	if err != nil {
+		return err
+	}
+	if _, err := s.Store.ReplaceDraft(ctx, home, n, &text.Sheet, store.At(s.Now())); err != nil {
+		return err
+	}
+	s.notice(c, "", "Brought back what was typed %s. It is not saved yet.", moment(text.TypedAt))
+	return see(c, "/songs/%d", n)
+}
+
+// takeVersion makes an earlier version what is typed now.
+func (s *Server) takeVersion(c *echo.Context) error {
+	n, err := id(c, "song")
+	if err != nil {
+		return err
+	}
+	number, err := id(c, "version")
+	if err != nil {
+		return err
+	}
+	ctx, home := c.Request().Context(), studio(c).ID
+	version, err := s.Store.SongVersion(ctx, home, n, int(number))
+	if err != nil {
+		return err
+	}
+	kept, err := s.Store.ReplaceDraft(ctx, home, n, &version.Sheet, store.At(s.Now()))
+	if err != nil {
+		return err
+	}
+	undo := fmt.Sprintf("/songs/%d/draft/discard", n)
+	if kept != 0 {
+		undo = fmt.Sprintf("/songs/%d/typed/%d", n, kept)
+	}
+	s.notice(c, undo, "This is version %d again, not saved yet.", number)
 	return see(c, "/songs/%d", n)
 }
 
@@ -284,6 +406,7 @@ type versionsView struct {
 	Song     store.Song
 	Versions []store.SongVersion
 	Shown    store.SongVersion
+	Typed    []store.Typed
 	Preview  preview
 }
 
@@ -306,6 +429,9 @@ func (s *Server) showVersion(c *echo.Context, version int) error {
 	}
 	v := versionsView{Page: s.page(c, "Versions of "+g.Title, "songs"), Song: g}
 	if v.Versions, err = s.Store.SongVersions(c.Request().Context(), studio(c).ID, g.ID); err != nil {
+		return err
+	}
+	if v.Typed, err = s.Store.TypedOf(c.Request().Context(), studio(c).ID, g.ID); err != nil {
 		return err
 	}
 	for _, one := range v.Versions {

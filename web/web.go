@@ -17,6 +17,7 @@ import (
 	"github.com/labstack/echo/v5"
 	"github.com/labstack/echo/v5/middleware"
 
+	"valleyside/account"
 	"valleyside/core/voicing"
 	"valleyside/store"
 )
@@ -53,7 +54,7 @@ type Server struct {
 	sessions *scs.SessionManager
 	music    *music
 	book     *voicing.Book
-	limits   *limiter
+	limits   account.Limits
 }
 
 // maxBody is the largest request that is read. A sheet of 200 KB may arrive
@@ -72,11 +73,11 @@ func New(c Config) (*Server, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := &Server{Config: c, Echo: echo.New(), music: newMusic(), book: new(voicing.Book), limits: newLimiter()}
+	s := &Server{Config: c, Echo: echo.New(), music: newMusic(), book: new(voicing.Book)}
 	s.sessions = scs.New()
 	s.sessions.Store = sqlite3store.New(c.Store.DB())
 	s.sessions.Lifetime = 14 * 24 * time.Hour
-	s.sessions.IdleTimeout = 3 * 24 * time.Hour
+	s.sessions.HashTokenInStore = true
 	s.sessions.Cookie.Name = "valleyside"
 	s.sessions.Cookie.HttpOnly = true
 	s.sessions.Cookie.SameSite = http.SameSiteLaxMode

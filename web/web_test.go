@@ -19,6 +19,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"valleyside/account"
 	"valleyside/core/hand"
 	"valleyside/demo"
 	"valleyside/store"
@@ -165,7 +166,7 @@ func (h *house) everything(studio int64) string {
 }
 
 // What is said to everybody. Everything else is behind a session or a link.
-var public = map[string]bool{"GET /static/*": true, "GET /sign-in": true, "POST /sign-in": true, "GET /set-up": true, "POST /set-up": true}
+var public = map[string]bool{"GET /static/*": true, "GET /sign-in": true, "POST /sign-in": true, "GET /set-up": true, "GET /recover": true, "POST /recover": true, "POST /set-up": true}
 
 // Every registered route, asked without a session, with another studio's
 // session and with a student's link: nothing of the studio is in the answer,
@@ -173,7 +174,7 @@ var public = map[string]bool{"GET /static/*": true, "GET /sign-in": true, "POST 
 func TestNothingLeaks(t *testing.T) {
 	h := openDemo(t)
 	ctx := context.Background()
-	_, err := h.store.AddStudio(ctx, "Elsewhere", store.Teacher{Name: "Other", Email: "other@elsewhere.example", Password: web.HashPassword("another-password")}, store.At(noon))
+	_, err := h.store.AddStudio(ctx, "Elsewhere", store.Teacher{Name: "Other", Email: "other@elsewhere.example", Password: account.Hash("another-password")}, store.At(noon))
 	require.NoError(t, err)
 	saskia, _ := h.link("Saskia")
 	names := []string{"Odalys", "Bram", "Yuna", "Teodor", "Kofi", "Rosalind", "Weir Gate", "Slate Roof", "Copper Kettle", "marit@millrace"}
@@ -353,7 +354,9 @@ func TestSetUp(t *testing.T) {
 	form := url.Values{"name": {"Ada"}, "studio": {"Attic"}, "email": {"ada@attic.example"}, "password": {"short"}}
 	assert.Equal(t, http.StatusUnprocessableEntity, v.post("/set-up", form).StatusCode)
 	form.Set("password", "long enough now")
-	assert.Equal(t, "/", v.post("/set-up", form).Header.Get("Location"))
+	assert.Equal(t, "/settings/codes", v.post("/set-up", form).Header.Get("Location"))
+	assert.Contains(t, v.get("/settings/codes").body, "They are shown only now")
+	assert.Contains(t, v.get("/settings/codes").body, "8 codes left")
 	assert.Contains(t, v.get("/").body, "Three steps to the first lesson")
 	assert.Contains(t, v.get("/songs").body, "No songs yet")
 	assert.Contains(t, v.get("/students").body, "No students yet")
@@ -368,7 +371,7 @@ const riff = "title: Riff\ntempo: 100\nA:\n| 0A - 7A - |\n"
 func TestFromSheetToLoggedPractice(t *testing.T) {
 	h := open(t)
 	ctx := context.Background()
-	home, err := h.store.AddStudio(ctx, "Attic", store.Teacher{Name: "Ada", Email: "ada@attic.example", Password: web.HashPassword("long enough now")}, store.At(noon))
+	home, err := h.store.AddStudio(ctx, "Attic", store.Teacher{Name: "Ada", Email: "ada@attic.example", Password: account.Hash("long enough now")}, store.At(noon))
 	require.NoError(t, err)
 	v := h.signIn("ada@attic.example", "long enough now")
 

@@ -4,7 +4,9 @@ const previewAfter = 40; // ms without a keystroke
 const draftAfter = 700;
 
 // The sheet editor: preview while typing, problems in the margin, a draft that
-// survives a closed tab and a lost connection.
+// survives a closed tab and a lost connection. What stays in the browser says on
+// which saved version it is based; what is based on an older one is not put over
+// the newer, but shown beside it.
 export default () => ({
   status: "",
 
@@ -12,14 +14,19 @@ export default () => ({
     this.status = this.$root.querySelector("[role=status]").textContent;
     this.song = this.$root.dataset.song;
     this.saved = this.$root.dataset.saved;
+    this.version = Number(this.$root.dataset.version);
+    this.draft = Number(this.$root.dataset.draft);
     this.key = `valleyside draft ${this.song}`;
     this.$nextTick(() => {
       this.drafted = this.$refs.text.value; // the server has what it has sent
-      const kept = localStorage.getItem(this.key);
-      if (kept === this.$refs.text.value) localStorage.removeItem(this.key);
-      else if (kept !== null) {
-        this.$refs.text.value = kept;
+      const kept = this.local();
+      if (!kept || kept.text === this.$refs.text.value) this.forget();
+      else if (kept.base === undefined || kept.base === this.version) {
+        this.$refs.text.value = kept.text;
         this.typed();
+      } else {
+        this.clash(kept.text, `In this browser there is another text, typed ${kept.at ? new Date(kept.at).toLocaleString() : "earlier"} and never sent, based on version ${kept.base}. This is version ${this.version}, saved ${this.$root.dataset.savedAt}.`);
+        this.aside(kept.text).then((safe) => { if (safe) this.forget(); if (this.clashing) this.clashing.safe = safe; });
       }
       this.drawMargin();
     });
@@ -28,7 +35,7 @@ export default () => ({
     // typed stays here for it.
     document.getElementById("discard")?.addEventListener("submit", () => {
       this.discarded = true;
-      localStorage.removeItem(this.key);
+      this.forget();
     });
     window.addEventListener("beforeunload", () => { this.leaving = true; this.keepDraft(); });
   },
@@ -54,20 +61,44 @@ export default () => ({
     }
   },
 
+  // local is what this browser has kept, with what it is based on.
+  local() {
+    const kept = localStorage.getItem(this.key);
+    if (kept === null) return undefined;
+    try {
+      const value = JSON.parse(kept);
+      if (typeof value?.text === "string") return value;
+    } catch { /* a text by itself, as it was kept before */ }
+    return { text: kept };
+  },
+
+  remember(text) {
+    try {
+      localStorage.setItem(this.key, JSON.stringify({ text, base: this.version, at: Date.now() }));
+      return true;
+    } catch {
+      return false; // no room, or none allowed
+    }
+  },
+
+  forget() { localStorage.removeItem(this.key); },
+
   // keepDraft sends what is typed, or keeps it in the browser until it can.
   async keepDraft() {
     clearTimeout(this.draftTimer);
     const text = this.$refs.text.value;
-    if (this.discarded) return;
-    if (text === this.saved || text === this.drafted) return localStorage.removeItem(this.key);
-    localStorage.setItem(this.key, text);
+    if (this.discarded || this.clashing && !this.clashing.safe) return;
+    if (text === this.drafted) return this.forget();
+    const here = this.remember(text);
+    const draft = this.draft;
     try {
-      await send(`/songs/${this.song}/draft`, { sheet: text });
+      await send(`/songs/${this.song}/draft`, { sheet: text, draft });
+      if (draft !== this.draft) return; // saved meanwhile
       this.drafted = text;
-      if (!this.leaving) localStorage.removeItem(this.key);
-      if (this.$refs.text.value === text) this.status = "Kept as a draft, not saved yet";
+      if (!this.leaving) this.forget();
+      if (this.$refs.text.value === text) this.status = text === this.saved ? "As it is saved" : "Kept as a draft, not saved yet";
     } catch (error) {
-      this.status = `${error.message} What you typed is kept in this browser.`;
+      this.status = error.status === 409 ? error.message : `${error.message} ${here ? "What you typed is kept in this browser." : "This browser has no room to keep it: do not close the page."}`;
     }
   },
 
@@ -79,24 +110,80 @@ export default () => ({
     clearTimeout(this.draftTimer);
     const text = this.$refs.text.value;
     try {
-      const answer = await (await send(`/songs/${this.song}`, { sheet: text, ...extra })).json();
-      this.saved = answer.sheet;
-      this.drafted = undefined;
-      localStorage.removeItem(this.key);
+      const answer = await (await send(`/songs/${this.song}`, { sheet: text, base: this.version, ...extra })).json();
+      this.settle(answer);
       if (this.$refs.text.value === text && answer.sheet !== text) {
         const at = this.$refs.text.selectionStart;
-        this.$refs.text.value = answer.sheet;
+        this.show(answer.sheet);
         this.$refs.text.setSelectionRange(at, at);
-        this.drawMargin();
-        this.preview();
       }
       document.getElementById("discard")?.remove();
       this.$root.querySelector("h1").textContent = answer.title;
       this.status = "Saved";
     } catch (error) {
-      localStorage.setItem(this.key, text);
-      this.status = `${error.message} It is not saved, but kept in this browser.`;
+      const theirs = error.answer?.conflict;
+      if (theirs) {
+        this.status = "Not saved: there are two texts now";
+        return this.clash(theirs.sheet, `This song was saved somewhere else meanwhile: version ${theirs.version}, ${theirs.when}. What you typed is below, the other text beside it. Both are kept.`, theirs);
+      }
+      const here = this.remember(text);
+      this.status = `${error.message} It is not saved, ${here ? "but kept in this browser" : "and this browser has no room to keep it: do not close the page"}.`;
     }
+  },
+
+  // settle takes a saved sheet as what everything is based on from now on.
+  settle({ sheet, version, draft }) {
+    this.saved = this.drafted = sheet;
+    this.version = version;
+    this.draft = draft;
+    this.forget();
+  },
+
+  show(text) {
+    this.$refs.text.value = text;
+    this.drawMargin();
+    this.preview();
+  },
+
+  // aside has a text kept by the server, beside the draft and the versions, and
+  // tells whether it is.
+  aside(text) {
+    return send(`/songs/${this.song}/draft`, { sheet: text, draft: -1 }).then(() => true, (error) => error.status === 409);
+  },
+
+  // clash shows two texts. Where the other was saved elsewhere, theirs is that, and
+  // mine was kept when the save was refused.
+  clash(other, why, theirs) {
+    this.clashing = { other, theirs, safe: Boolean(theirs) };
+    this.$refs.theirs.value = other;
+    this.$refs.conflictWhy.textContent = why;
+    this.$refs.conflict.hidden = false;
+    this.$refs.conflict.scrollIntoView({ block: "nearest" });
+  },
+
+  async takeTheirs() {
+    const { other, theirs } = this.clashing ?? { other: this.$refs.theirs.value };
+    const mine = this.$refs.text.value;
+    if (!theirs && mine !== this.saved && !(await this.aside(mine))) {
+      this.status = "No connection. Both texts stay as they are until there is one.";
+      return;
+    }
+    this.declare(theirs);
+    this.show(other);
+    if (theirs) this.status = `This is version ${theirs.version}. What you typed is kept under Versions.`;
+    else this.typed();
+  },
+
+  keepMine() {
+    this.declare(this.clashing?.theirs);
+    this.typed();
+  },
+
+  // declare ends a clash.
+  declare(theirs) {
+    this.clashing = undefined;
+    this.$refs.conflict.hidden = true;
+    if (theirs) this.settle(theirs);
   },
 
   problems() {

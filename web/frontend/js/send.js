@@ -15,7 +15,7 @@ export async function send(url, fields, options = {}) {
   }
   if (!response.ok) {
     const answer = await response.json().catch(() => null);
-    throw new Error(answer?.error ?? `The server answered ${response.status}.`);
+    throw Object.assign(new Error(answer?.error ?? `The server answered ${response.status}.`), { status: response.status, answer });
   }
   return response;
 }
