@@ -12,7 +12,6 @@ import (
 	"io/fs"
 	"log/slog"
 	"net/url"
-	"os"
 	"time"
 
 	"github.com/jmoiron/sqlx"
@@ -39,23 +38,41 @@ func At(t time.Time) Moment { return Moment(t.Unix()) }
 func (m Moment) Time() time.Time { return time.Unix(int64(m), 0).UTC() }
 
 // Open opens the database in a file, makes it where it does not exist, and
-// brings its tables up to date.
+// brings its tables up to date. One that a newer program has made is refused.
 func Open(ctx context.Context, path string) (*Store, error) {
+	if err := checkName(path); err != nil {
+		return nil, err
+	}
+	if err := prepare(path); err != nil {
+		return nil, fmt.Errorf("open database %s: %w", path, err)
+	}
+	s, err := connect(path)
+	if err != nil {
+		return nil, err
+	}
+	if err := s.checkSchema(ctx); err != nil {
+		s.Close()
+		return nil, fmt.Errorf("open database %s: %w", path, err)
+	}
+	if err := s.migrate(ctx); err != nil {
+		s.Close()
+		return nil, fmt.Errorf("open database %s: %w", path, err)
+	}
+	return s, nil
+}
+
+// connect opens a database file as it is.
+func connect(path string) (*Store, error) {
 	dsn := "file:" + (&url.URL{Path: path}).EscapedPath() +
 		"?_pragma=busy_timeout(10000)&_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)" +
-		"&_pragma=foreign_keys(1)&_pragma=cache_size(-2000)&_txlock=immediate"
+		"&_pragma=foreign_keys(1)&_pragma=cache_size(-2000)&_pragma=secure_delete(1)&_txlock=immediate"
 	db, err := sqlx.Open("sqlite", dsn)
 	if err != nil {
 		return nil, fmt.Errorf("open database %s: %w", path, err)
 	}
 	db.SetMaxOpenConns(6)
 	db.SetMaxIdleConns(6)
-	s := &Store{db: db}
-	if err := s.migrate(ctx); err != nil {
-		db.Close()
-		return nil, fmt.Errorf("open database %s: %w", path, err)
-	}
-	return s, nil
+	return &Store{db: db}, nil
 }
 
 func (s *Store) migrate(ctx context.Context) error {
@@ -76,18 +93,6 @@ func (s *Store) DB() *sql.DB { return s.db.DB }
 
 // Close closes the database.
 func (s *Store) Close() error { return s.db.Close() }
-
-// Backup writes a consistent copy of the database to a file that must not
-// exist yet. The database may be in use.
-func (s *Store) Backup(ctx context.Context, path string) error {
-	if _, err := os.Stat(path); err == nil {
-		return fmt.Errorf("back up to %s: the file exists; name a new one", path)
-	}
-	if _, err := s.db.ExecContext(ctx, "VACUUM INTO ?", path); err != nil {
-		return fmt.Errorf("back up to %s: %w", path, err)
-	}
-	return nil
-}
 
 // in runs f in a transaction.
 func (s *Store) in(ctx context.Context, f func(tx *sqlx.Tx) error) error {

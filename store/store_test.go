@@ -315,7 +315,7 @@ func TestBackupAndReopen(t *testing.T) {
 			assert.NoError(t, s.AddEntries(context.Background(), pair))
 		}
 	})
-	require.NoError(t, s.Backup(t.Context(), filepath.Join(dir, "b.db")))
+	require.NoError(t, Backup(t.Context(), filepath.Join(dir, "a.db"), filepath.Join(dir, "b.db")))
 	stop()
 	wait.Wait()
 	require.NoError(t, s.Close())
@@ -325,7 +325,7 @@ func TestBackupAndReopen(t *testing.T) {
 	entries, err := copied.EntriesOf(t.Context(), studio, g.student)
 	require.NoError(t, err)
 	assert.Equal(t, 1, len(entries)%2, "the first, and pairs")
-	assert.ErrorContains(t, copied.Backup(t.Context(), filepath.Join(dir, "a.db")), "the file exists")
+	assert.ErrorContains(t, Backup(t.Context(), filepath.Join(dir, "b.db"), filepath.Join(dir, "a.db")), "the file exists")
 	_, err = Open(t.Context(), filepath.Join(dir, "no", "where.db"))
 	assert.Error(t, err)
 }

@@ -8,6 +8,7 @@ import (
 	"errors"
 	"html/template"
 	"log/slog"
+	"net"
 	"net/http"
 	"strings"
 	"time"
@@ -40,6 +41,9 @@ type Config struct {
 	// https://lessons.example; empty takes what the browser says, which somebody
 	// in between could have changed.
 	PublicURL string
+	// TrustedProxies are those in front of the server whose word counts for where a
+	// request comes from.
+	TrustedProxies []*net.IPNet
 	// Demo tells the visitor how to sign in to the demo studio.
 	Demo *DemoAccount
 }
@@ -86,11 +90,19 @@ func New(c Config) (*Server, error) {
 		c.Log.ErrorContext(r.Context(), "session", "error", err)
 		http.Error(w, "The session could not be read. Please try again.", http.StatusInternalServerError)
 	}
+	s.IPExtractor = echo.ExtractIPDirect()
+	if len(c.TrustedProxies) > 0 {
+		trust := []echo.TrustOption{echo.TrustLoopback(false), echo.TrustLinkLocal(false), echo.TrustPrivateNet(false)}
+		for _, n := range c.TrustedProxies {
+			trust = append(trust, echo.TrustIPRange(n))
+		}
+		s.IPExtractor = echo.ExtractIPFromXFFHeader(trust...)
+	}
 	s.Renderer = pages
 	s.HTTPErrorHandler = s.fail
 	s.Logger = c.Log
 	s.Pre(middleware.RequestID())
-	s.Use(s.logRequests, middleware.Recover(), securityHeaders, middleware.BodyLimit(maxBody))
+	s.Use(s.logRequests, middleware.Recover(), s.securityHeaders, middleware.BodyLimit(maxBody))
 	s.routes()
 	return s, nil
 }
@@ -142,9 +154,13 @@ func requestID(c *echo.Context) string { return c.Response().Header().Get(echo.H
 const contentPolicy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self'; font-src 'self'; " +
 	"connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
 
-func securityHeaders(next echo.HandlerFunc) echo.HandlerFunc {
+func (s *Server) securityHeaders(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
 		h := c.Response().Header()
+		h.Set("X-Robots-Tag", "noindex, nofollow")
+		if s.Secure {
+			h.Set("Strict-Transport-Security", "max-age=31536000")
+		}
 		h.Set("Content-Security-Policy", contentPolicy)
 		h.Set("X-Content-Type-Options", "nosniff")
 		h.Set("Referrer-Policy", "no-referrer")

@@ -35,9 +35,9 @@ func TestMain(m *testing.M) {
 
 // start runs the server on a database in a process of its own and returns its
 // address once it answers there.
-func start(t *testing.T, db string) (*exec.Cmd, string) {
+func start(t *testing.T, what, db string) (*exec.Cmd, string) {
 	t.Helper()
-	server := exec.Command(os.Args[0], "demo", "--addr", "127.0.0.1:0", "--db", db, "--log", "error")
+	server := exec.Command(os.Args[0], what, "--addr", "127.0.0.1:0", "--db", db, "--log", "error")
 	server.Env = append(os.Environ(), asCommand+"=1")
 	server.Stderr = os.Stderr
 	out, err := server.StdoutPipe()
@@ -74,7 +74,7 @@ func TestKilledWhileLogging(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, st.Close())
 
-	server, address := start(t, db)
+	server, address := start(t, "serve", db)
 	client := &http.Client{CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
 	page, err := client.Get(address + "/s/" + token)
 	require.NoError(t, err)
@@ -115,7 +115,7 @@ func TestKilledWhileLogging(t *testing.T) {
 	server.Wait() //nolint:errcheck // it was killed
 	require.GreaterOrEqual(t, len(acknowledged), enough)
 
-	_, address = start(t, db)
+	_, address = start(t, "serve", db)
 	page, err = http.Get(address + "/s/" + token)
 	require.NoError(t, err)
 	page.Body.Close()
@@ -144,7 +144,7 @@ func TestGracefulStop(t *testing.T) {
 func TestBackupWhileServed(t *testing.T) {
 	dir := t.TempDir()
 	db, copied := filepath.Join(dir, "studio.db"), filepath.Join(dir, "copy.db")
-	start(t, db)
+	start(t, "demo", db)
 	code, out, errs := ask(t, "", "backup", "--db", db, copied)
 	require.Equal(t, 0, code, errs)
 	assert.Contains(t, out, copied)

@@ -72,7 +72,7 @@ func root(in io.Reader, out, errOut io.Writer) *cli.Command {
 			return cli.ShowRootCommandHelp(c)
 		},
 		Commands: []*cli.Command{
-			s.serveCommand(), s.demoCommand(), s.backupCommand(),
+			s.serveCommand(), s.demoCommand(), s.backupCommand(), s.restoreCommand(), s.passwordCommand(),
 			s.checkCommand(), s.formatCommand(), s.arrangeCommand(),
 			s.chordCommand(), s.nameCommand(), s.voicingsCommand(), s.progressionCommand(),
 			s.numbersCommand(), s.keyCommand(), s.transposeCommand(),

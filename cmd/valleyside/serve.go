@@ -7,6 +7,7 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
+	"net/url"
 	"os"
 	"os/signal"
 	"path/filepath"
@@ -22,16 +23,37 @@ import (
 	"valleyside/web"
 )
 
-func dbFlag(usual string) cli.Flag {
-	return &cli.StringFlag{Name: "db", Value: usual, Usage: "the database `FILE`", Sources: cli.EnvVars("VALLEYSIDE_DB")}
+// dbFlag names a database file, or the environment variable that does.
+func dbFlag(usual, variable string) cli.Flag {
+	return &cli.StringFlag{Name: "db", Value: usual, Usage: "the database `FILE`", Sources: cli.EnvVars(variable)}
 }
 
-func serverFlags(db string) []cli.Flag {
+// Where the studio's file is named, and that of the demo, which is never the
+// studio's.
+const (
+	studioVariable = "VALLEYSIDE_DB"
+	demoVariable   = "VALLEYSIDE_DEMO_DB"
+	studioFile     = "valleyside.db"
+)
+
+// named is the database that a command is for; a variable that is set but empty
+// names none.
+func named(c *cli.Command, variable string) (string, error) {
+	value, set := os.LookupEnv(variable)
+	if path := c.String("db"); path != "" && !(set && value == "" && !c.IsSet("db")) {
+		return path, nil
+	}
+	return "", inputErrorf("the name of the database is empty; name a file with --db or %s", variable)
+}
+
+func serverFlags(db cli.Flag) []cli.Flag {
 	return []cli.Flag{
 		jsonFlag(),
 		&cli.StringFlag{Name: "addr", Value: "127.0.0.1:8080", Usage: "the address to serve on", Sources: cli.EnvVars("VALLEYSIDE_ADDR")},
-		dbFlag(db),
-		&cli.BoolFlag{Name: "secure", Usage: "mark cookies for https only", Sources: cli.EnvVars("VALLEYSIDE_SECURE")},
+		db,
+		&cli.BoolFlag{Name: "secure", Usage: "it is reached over https: mark cookies for that only, and tell browsers to stay with it", Sources: cli.EnvVars("VALLEYSIDE_SECURE")},
+		&cli.StringFlag{Name: "public-url", Usage: "the `ADDRESS` under which it is reached, for students' links", Sources: cli.EnvVars("VALLEYSIDE_PUBLIC_URL")},
+		&cli.StringSliceFlag{Name: "trusted-proxy", Usage: "a proxy in front of it, as an address or `NETWORK` like 10.0.0.0/8, whose word counts for where a request comes from", Sources: cli.EnvVars("VALLEYSIDE_TRUSTED_PROXY")},
 		&cli.StringFlag{Name: "log", Value: "info", Usage: "debug, info, warn or error", Sources: cli.EnvVars("VALLEYSIDE_LOG")},
 	}
 }
@@ -39,9 +61,9 @@ func serverFlags(db string) []cli.Flag {
 func (s *streams) serveCommand() *cli.Command {
 	return &cli.Command{
 		Name: "serve", Usage: "start the web application",
-		Flags: serverFlags("valleyside.db"),
+		Flags: serverFlags(dbFlag(studioFile, studioVariable)),
 		Action: func(ctx context.Context, c *cli.Command) error {
-			return s.serve(ctx, c, nil)
+			return s.serve(ctx, c, studioVariable, nil, func(path string) (*store.Store, error) { return store.Open(ctx, path) })
 		},
 	}
 }
@@ -49,27 +71,24 @@ func (s *streams) serveCommand() *cli.Command {
 func (s *streams) demoCommand() *cli.Command {
 	return &cli.Command{
 		Name: "demo", Usage: "start it with a made-up studio to try",
-		Flags: append(serverFlags(filepath.Join(os.TempDir(), "valleyside-demo.db")),
+		Flags: append(serverFlags(dbFlag(filepath.Join(os.TempDir(), "valleyside-demo.db"), demoVariable)),
 			&cli.BoolFlag{Name: "fresh", Usage: "make the demo studio anew"}),
 		Action: func(ctx context.Context, c *cli.Command) error {
-			if c.Bool("fresh") {
-				for _, end := range []string{"", "-wal", "-shm"} {
-					if err := os.Remove(c.String("db") + end); err != nil && !errors.Is(err, os.ErrNotExist) {
-						return inputErrorf("cannot make the demo anew: %w", err)
-					}
-				}
-			}
-			return s.serve(ctx, c, &web.DemoAccount{Email: demo.Email, Password: demo.Password})
+			account := &web.DemoAccount{Email: demo.Email, Password: demo.Password}
+			return s.serve(ctx, c, demoVariable, account, func(path string) (*store.Store, error) {
+				return store.OpenDemo(ctx, path, c.Bool("fresh"), func(st *store.Store) error { return demo.Fill(ctx, st, time.Now()) })
+			})
 		},
 	}
 }
 
-// heap is how much memory the garbage collector tries to stay below, so that
-// a small machine can serve many pages at once. GOMEMLIMIT sets another.
-const heap = 48 << 20
+// leastHeap is how much memory the garbage collector tries to stay below at least,
+// so that a small machine can serve many pages at once; a machine with more gives
+// an eighth of what it has. GOMEMLIMIT sets another.
+const leastHeap = 48 << 20
 
 // serve runs the web application until it is told to stop.
-func (s *streams) serve(ctx context.Context, c *cli.Command, account *web.DemoAccount) error {
+func (s *streams) serve(ctx context.Context, c *cli.Command, variable string, account *web.DemoAccount, open func(path string) (*store.Store, error)) error {
 	if c.Args().Present() {
 		return fmt.Errorf("%s takes no arguments", c.Name)
 	}
@@ -84,21 +103,40 @@ func (s *streams) serve(ctx context.Context, c *cli.Command, account *web.DemoAc
 	}
 	log := slog.New(handler)
 	if os.Getenv("GOMEMLIMIT") == "" {
-		debug.SetMemoryLimit(heap)
+		debug.SetMemoryLimit(max(leastHeap, memory()/8))
 	}
 	ctx, stop := signal.NotifyContext(ctx, os.Interrupt, syscall.SIGTERM)
 	defer stop()
-	st, err := store.Open(ctx, c.String("db"))
+	path, err := named(c, variable)
+	if err != nil {
+		return err
+	}
+	config := web.Config{Log: log, Secure: c.Bool("secure"), Demo: account, PublicURL: c.String("public-url")}
+	if config.PublicURL != "" {
+		if u, err := url.Parse(config.PublicURL); err != nil || u.Host == "" || u.Scheme != "http" && u.Scheme != "https" {
+			return fmt.Errorf("--public-url is %q; write it like https://lessons.example", config.PublicURL)
+		}
+	}
+	for _, text := range c.StringSlice("trusted-proxy") {
+		network, err := proxyNetwork(text)
+		if err != nil {
+			return fmt.Errorf("--trusted-proxy is %q; write an address or a network like 10.0.0.0/8", text)
+		}
+		config.TrustedProxies = append(config.TrustedProxies, network)
+	}
+	lock, err := store.LockFile(path)
+	if errors.Is(err, store.ErrServed) {
+		return inputErrorf("%s is served already; stop that server first, or name another file with --db", path)
+	}
 	if err != nil {
 		return inputError{err}
 	}
-	defer st.Close()
-	if account != nil {
-		if err := demo.Fill(ctx, st, time.Now()); err != nil {
-			return err
-		}
+	defer lock.Release()
+	if config.Store, err = open(path); err != nil {
+		return inputError{err}
 	}
-	server, err := web.New(web.Config{Store: st, Log: log, Secure: c.Bool("secure"), Demo: account})
+	defer config.Store.Close()
+	server, err := web.New(config)
 	if err != nil {
 		return err
 	}
@@ -115,6 +153,7 @@ func (s *streams) serve(ctx context.Context, c *cli.Command, account *web.DemoAc
 		BeforeServeFunc: func(h *http.Server) error {
 			h.ReadHeaderTimeout = 10 * time.Second
 			h.ReadTimeout = 30 * time.Second
+			h.WriteTimeout = 2 * time.Minute
 			h.IdleTimeout = 2 * time.Minute
 			return nil
 		}}
@@ -125,31 +164,27 @@ func (s *streams) serve(ctx context.Context, c *cli.Command, account *web.DemoAc
 	return nil
 }
 
-func (s *streams) backupCommand() *cli.Command {
-	return &cli.Command{
-		Name: "backup", Usage: "write a consistent copy of the database, also while it is served", ArgsUsage: "FILE",
-		Flags: []cli.Flag{jsonFlag(), dbFlag("valleyside.db")},
-		Action: func(ctx context.Context, c *cli.Command) error {
-			if c.Args().Len() != 1 {
-				return errors.New("backup takes one FILE to write")
-			}
-			if _, err := os.Stat(c.String("db")); err != nil {
-				return inputErrorf("there is no database %s; name it with --db", c.String("db"))
-			}
-			st, err := store.Open(ctx, c.String("db"))
-			if err != nil {
-				return inputError{err}
-			}
-			defer st.Close()
-			to := c.Args().First()
-			if err := st.Backup(ctx, to); err != nil {
-				return inputError{err}
-			}
-			if c.Bool("json") {
-				return s.printJSON(map[string]string{"backup": to})
-			}
-			_, err = fmt.Fprintf(s.out, "Copied %s to %s\n", c.String("db"), to)
-			return err
-		},
+// proxyNetwork reads an address, or a network in the form 10.0.0.0/8.
+func proxyNetwork(text string) (*net.IPNet, error) {
+	if ip := net.ParseIP(text); ip != nil {
+		bits := 8 * len(ip)
+		if v4 := ip.To4(); v4 != nil {
+			ip, bits = v4, 32
+		}
+		return &net.IPNet{IP: ip, Mask: net.CIDRMask(bits, bits)}, nil
 	}
+	_, network, err := net.ParseCIDR(text)
+	return network, err
+}
+
+// memory is how much the machine has, in bytes, as far as it says; 0 where it does
+// not.
+func memory() int64 {
+	text, err := os.ReadFile("/proc/meminfo")
+	if err != nil {
+		return 0
+	}
+	var kB int64
+	fmt.Sscanf(string(text), "MemTotal: %d kB", &kB) //nolint:errcheck // 0 then
+	return kB << 10
 }
