@@ -136,7 +136,7 @@ func TestKilledWhileLogging(t *testing.T) {
 
 // A stop that is asked for ends what is being answered and exits with 0.
 func TestGracefulStop(t *testing.T) {
-	server, _ := start(t, filepath.Join(t.TempDir(), "studio.db"))
+	server, _ := start(t, "demo", filepath.Join(t.TempDir(), "studio.db"))
 	require.NoError(t, server.Process.Signal(syscall.SIGTERM))
 	assert.NoError(t, server.Wait())
 }
