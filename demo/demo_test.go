@@ -1,6 +1,8 @@
 package demo_test
 
 import (
+	"bytes"
+	"encoding/json"
 	"path/filepath"
 	"strings"
 	"testing"
@@ -62,8 +64,10 @@ func TestStudio(t *testing.T) {
 	for range 2 { // the second time it is there already
 		require.NoError(t, demo.Fill(t.Context(), st, now))
 	}
-	all, err := st.Export(t.Context(), 1)
-	require.NoError(t, err)
+	var b bytes.Buffer
+	require.NoError(t, st.Export(t.Context(), 1, &b))
+	var all store.Everything
+	require.NoError(t, json.Unmarshal(b.Bytes(), &all))
 	assert.GreaterOrEqual(t, len(all.Students), 8)
 	assert.Len(t, all.Songs, len(demo.Sheets()))
 	today := 0
@@ -73,13 +77,17 @@ func TestStudio(t *testing.T) {
 		}
 	}
 	assert.Positive(t, today, "somebody comes today")
+	sheets := map[[2]int64]string{}
+	for _, v := range all.Versions {
+		sheets[[2]int64{v.SongID, int64(v.Version)}] = v.Sheet
+	}
 	tempos := map[int64]float64{}
 	for _, a := range all.Assignments {
 		tempos[a.ID] = a.TargetTempo
 		for _, p := range a.Parts {
 			_, err := arrange.ParseRung(p.Rung)
 			assert.NoError(t, err)
-			song := sheet.Parse(a.Sheet).Song
+			song := sheet.Parse(sheets[[2]int64{a.SongID, int64(a.SongVersion)}]).Song
 			_, ok := song.PartNamed(p.Part)
 			assert.True(t, ok, "%s has no part %s", a.Name, p.Part)
 		}

@@ -24,7 +24,9 @@ type Entry struct {
 
 // AddEntry logs practice. When it returns, the entry is on the disk. An entry
 // that was sent before, by its SentID, is not logged again.
-func (s *Store) AddEntry(ctx context.Context, e Entry) error { return addEntry(ctx, s.db, e) }
+func (s *Store) AddEntry(ctx context.Context, e Entry) error {
+	return s.in(ctx, func(tx *sqlx.Tx) error { return addEntry(ctx, tx, e) })
+}
 
 // AddEntries logs several stretches of practice, all or none.
 func (s *Store) AddEntries(ctx context.Context, entries []Entry) error {
@@ -38,31 +40,102 @@ func (s *Store) AddEntries(ctx context.Context, entries []Entry) error {
 	})
 }
 
-func addEntry(ctx context.Context, q querier, e Entry) error {
-	_, err := insert(ctx, q, `INSERT INTO entries
+func addEntry(ctx context.Context, tx *sqlx.Tx, e Entry) error {
+	r, err := sqlx.NamedExecContext(ctx, tx, `INSERT INTO entries
 		(studio_id, student_id, assignment_id, part, rung, tempo, clean, minutes, word, practised_at, sent_id)
 		VALUES (:studio, :student, :assignment, :part, :rung, :tempo, :clean, :minutes, :word, :at, :sent)
 		ON CONFLICT (student_id, sent_id) DO NOTHING`,
 		args{"studio": e.StudioID, "student": e.StudentID, "assignment": e.AssignmentID, "part": e.Part, "rung": e.Rung,
 			"tempo": e.Tempo, "clean": e.Clean, "minutes": e.Minutes, "word": e.Word, "at": e.PractisedAt, "sent": e.SentID})
-	return err
+	if err != nil {
+		return err
+	}
+	if n, err := r.RowsAffected(); err != nil || n == 0 {
+		return err // it is there
+	}
+	return stand(ctx, tx, &e)
 }
 
-// EntriesOf lists what a student has practised, the newest first.
-func (s *Store) EntriesOf(ctx context.Context, studio, student int64) ([]Entry, error) {
-	return list[Entry](ctx, s.db, "SELECT * FROM entries WHERE studio_id = :studio AND student_id = :student ORDER BY practised_at DESC, id DESC",
-		args{"studio": studio, "student": student})
+// EntriesOf lists what a student has practised, the newest first, at most so many
+// from the offset on; 0 is all.
+func (s *Store) EntriesOf(ctx context.Context, studio, student int64, most, offset int) ([]Entry, error) {
+	return list[Entry](ctx, s.read, `SELECT * FROM entries WHERE studio_id = :studio AND student_id = :student
+		ORDER BY practised_at DESC, id DESC LIMIT :most OFFSET :offset`, args{"studio": studio, "student": student, "most": limit(most), "offset": offset})
 }
 
-// Entries lists what has been practised in a studio since a moment, the
-// newest first.
-func (s *Store) Entries(ctx context.Context, studio int64, since Moment) ([]Entry, error) {
-	return list[Entry](ctx, s.db, "SELECT * FROM entries WHERE studio_id = :studio AND practised_at >= :since ORDER BY practised_at DESC, id DESC",
-		args{"studio": studio, "since": since})
+// EntriesOfPart lists what was practised of a part of an assignment, the newest
+// first, at most so many.
+func (s *Store) EntriesOfPart(ctx context.Context, studio, assignment int64, part string, most int) ([]Entry, error) {
+	return list[Entry](ctx, s.read, `SELECT * FROM entries WHERE studio_id = :studio AND assignment_id = :assignment AND part = :part
+		ORDER BY practised_at DESC, id DESC LIMIT :most`, args{"studio": studio, "assignment": assignment, "part": part, "most": limit(most)})
+}
+
+// limit is a number of rows as SQL has it.
+func limit(most int) int {
+	if most == 0 {
+		return -1
+	}
+	return most
+}
+
+// MinutesSince is how long a student has practised since a moment.
+func (s *Store) MinutesSince(ctx context.Context, studio, student int64, since Moment) (int, error) {
+	return get[int](ctx, s.read, `SELECT COALESCE(sum(minutes), 0) FROM entries WHERE studio_id = :studio AND student_id = :student AND practised_at > :since`,
+		args{"studio": studio, "student": student, "since": since})
+}
+
+// RecentEntry is an entry with whose it is.
+type RecentEntry struct {
+	Entry
+	Student string
+	Lesson  string
+}
+
+// Recent lists what was practised in a studio since a moment, the newest first, at
+// most so many.
+func (s *Store) Recent(ctx context.Context, studio int64, since Moment, most int) ([]RecentEntry, error) {
+	return list[RecentEntry](ctx, s.read, `SELECT e.*, t.name AS student, a.name AS lesson FROM entries e
+		JOIN students t ON t.studio_id = e.studio_id AND t.id = e.student_id AND t.deleted_at = 0
+		JOIN assignments a ON a.studio_id = e.studio_id AND a.id = e.assignment_id
+		WHERE e.studio_id = :studio AND e.practised_at >= :since ORDER BY e.practised_at DESC, e.id DESC LIMIT :most`,
+		args{"studio": studio, "since": since, "most": most})
 }
 
 // DeleteEntry removes an entry that was logged by mistake.
 func (s *Store) DeleteEntry(ctx context.Context, studio, student, id int64) error {
-	return change(ctx, s.db, "DELETE FROM entries WHERE studio_id = :studio AND student_id = :student AND id = :id",
-		args{"studio": studio, "student": student, "id": id})
+	return s.deleteEntries(ctx, studio, student, "id = :id", args{"id": id}, true)
+}
+
+// DeleteEntries removes what a student logged from one moment to before another.
+func (s *Store) DeleteEntries(ctx context.Context, studio, student int64, from, to Moment) error {
+	return s.deleteEntries(ctx, studio, student, "practised_at >= :from AND practised_at < :to", args{"from": from, "to": to}, false)
+}
+
+// deleteEntries removes the entries of a student that a condition holds for, and
+// makes the standings again that they were counted in.
+func (s *Store) deleteEntries(ctx context.Context, studio, student int64, where string, a args, must bool) error {
+	return s.in(ctx, func(tx *sqlx.Tx) error {
+		a["studio"], a["student"] = studio, student
+		where = " FROM entries WHERE studio_id = :studio AND student_id = :student AND " + where
+		gone, err := list[int64](ctx, tx, "SELECT DISTINCT assignment_id"+where, a)
+		if err != nil {
+			return err
+		}
+		if len(gone) == 0 && must {
+			return ErrNotFound
+		}
+		if _, err := sqlx.NamedExecContext(ctx, tx, "DELETE"+where, a); err != nil {
+			return err
+		}
+		for _, assignment := range gone {
+			own := args{"studio": studio, "assignment": assignment}
+			if _, err := sqlx.NamedExecContext(ctx, tx, "DELETE FROM standings WHERE studio_id = :studio AND assignment_id = :assignment", own); err != nil {
+				return err
+			}
+			if err := standAgain(ctx, tx, studio, assignment); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
 }

@@ -83,11 +83,11 @@ func (s *Store) checkSchema(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	there, err := get[int](ctx, s.db, "SELECT EXISTS (SELECT 1 FROM sqlite_master WHERE name = 'goose_db_version')", args{})
+	there, err := get[int](ctx, s.read, "SELECT EXISTS (SELECT 1 FROM sqlite_master WHERE name = 'goose_db_version')", args{})
 	if err != nil || there == 0 {
 		return err
 	}
-	has, err := get[int64](ctx, s.db, "SELECT COALESCE(max(version_id), 0) FROM goose_db_version WHERE is_applied", args{})
+	has, err := get[int64](ctx, s.read, "SELECT COALESCE(max(version_id), 0) FROM goose_db_version WHERE is_applied", args{})
 	if err != nil {
 		return err
 	}
@@ -218,21 +218,21 @@ func Check(ctx context.Context, path string) error {
 		return err
 	}
 	defer s.Close()
-	wrong, err := list[string](ctx, s.db, "PRAGMA integrity_check(5)", args{})
+	wrong, err := list[string](ctx, s.read, "PRAGMA integrity_check(5)", args{})
 	if err != nil {
 		return fmt.Errorf("%s is no database, or a damaged one: %w", path, err)
 	}
 	if len(wrong) != 1 || wrong[0] != "ok" {
 		return fmt.Errorf("%s is damaged: %s", path, strings.Join(wrong, "; "))
 	}
-	lost, err := get[int](ctx, s.db, "SELECT count(*) FROM pragma_foreign_key_check", args{})
+	lost, err := get[int](ctx, s.read, "SELECT count(*) FROM pragma_foreign_key_check", args{})
 	if err != nil {
 		return err
 	}
 	if lost > 0 {
 		return fmt.Errorf("%s is damaged: %d rows point at nothing", path, lost)
 	}
-	is, err := get[int](ctx, s.db, "SELECT EXISTS (SELECT 1 FROM sqlite_master WHERE name = 'studios')", args{})
+	is, err := get[int](ctx, s.read, "SELECT EXISTS (SELECT 1 FROM sqlite_master WHERE name = 'studios')", args{})
 	if err != nil {
 		return err
 	}

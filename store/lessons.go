@@ -15,7 +15,7 @@ type Lesson struct {
 	Name        string  `json:"name"`
 	TargetTempo float64 `db:"target_tempo" json:"target_tempo"`
 	CreatedAt   Moment  `db:"created_at" json:"created_at"`
-	DeletedAt   Moment  `db:"deleted_at" json:"-"`
+	DeletedAt   Moment  `db:"deleted_at" json:"deleted_at,omitempty"`
 	Parts       []Part  `db:"-" json:"parts"`
 	Students    int     `json:"-"` // to whom it is assigned
 }
@@ -27,6 +27,8 @@ type Part struct {
 	Part string `json:"part"`
 	Rung string `json:"rung"`
 	Way  string `json:"way,omitempty"`
+	// Target is the tempo that a part of an assignment is to reach, beats per minute.
+	Target float64 `json:"target,omitempty"`
 }
 
 // Assignment is a lesson in a student's hands, as it was on the day it was
@@ -76,11 +78,11 @@ func (s *Store) Lesson(ctx context.Context, studio, id int64) (Lesson, error) {
 }
 
 func (s *Store) lessons(ctx context.Context, query string, a args) ([]Lesson, error) {
-	lessons, err := list[Lesson](ctx, s.db, query, a)
+	lessons, err := list[Lesson](ctx, s.read, query, a)
 	if err != nil {
 		return nil, err
 	}
-	parts, err := partsOf(ctx, s.db, "lesson", a)
+	parts, err := partsOf(ctx, s.read, "lesson", a)
 	for i := range lessons {
 		lessons[i].Parts = parts[lessons[i].ID]
 	}
@@ -89,11 +91,11 @@ func (s *Store) lessons(ctx context.Context, query string, a args) ([]Lesson, er
 
 // partsQueries read the parts of lessons and assignments.
 var partsQueries = map[string]string{
-	"lesson": `SELECT p.lesson_id AS owner, p.part, p.rung, COALESCE(w.way, '') AS way FROM lesson_parts p
+	"lesson": `SELECT p.lesson_id AS owner, p.part, p.rung, COALESCE(w.way, '') AS way, 0.0 AS target FROM lesson_parts p
 		JOIN lessons l ON l.studio_id = p.studio_id AND l.id = p.lesson_id
 		LEFT JOIN ways w ON w.studio_id = p.studio_id AND w.song_id = l.song_id AND w.part = p.part AND w.rung = p.rung
 		WHERE p.studio_id = :studio`,
-	"assignment": "SELECT p.assignment_id AS owner, p.part, p.rung, p.way FROM assignment_parts p WHERE p.studio_id = :studio",
+	"assignment": "SELECT p.assignment_id AS owner, p.part, p.rung, p.way, p.target FROM assignment_parts p WHERE p.studio_id = :studio",
 }
 
 // partsOf reads the parts of all lessons or assignments of a studio, by the
@@ -123,10 +125,10 @@ func setParts(ctx context.Context, tx *sqlx.Tx, of string, studio, id int64, par
 	}
 	way, value := "", ""
 	if of == "assignment" {
-		way, value = ", way", ", :way"
+		way, value = ", way, target", ", :way, :target"
 	}
 	for i, p := range parts {
-		a["position"], a["part"], a["rung"], a["way"] = i, p.Part, p.Rung, p.Way
+		a["position"], a["part"], a["rung"], a["way"], a["target"] = i, p.Part, p.Rung, p.Way, p.Target
 		_, err := insert(ctx, tx, "INSERT INTO "+of+"_parts (studio_id, "+of+"_id, position, part, rung"+way+") VALUES (:studio, :id, :position, :part, :rung"+value+")", a)
 		if err != nil {
 			return err
@@ -191,6 +193,7 @@ func (s *Store) Assign(ctx context.Context, studio, lesson, student int64, now M
 			parts = append(parts, p)
 		}
 	}
+	setTargets(parts, song.Sheet, l.TargetTempo)
 	a := args{"studio": studio, "student": student, "lesson": lesson, "song": song.ID, "version": song.Version,
 		"name": l.Name, "tempo": l.TargetTempo, "now": now}
 	err = s.in(ctx, func(tx *sqlx.Tx) error {
@@ -209,7 +212,10 @@ func (s *Store) Assign(ctx context.Context, studio, lesson, student int64, now M
 		if err != nil {
 			return err
 		}
-		return setParts(ctx, tx, "assignment", studio, id, parts)
+		if err := setParts(ctx, tx, "assignment", studio, id, parts); err != nil {
+			return err
+		}
+		return standAgain(ctx, tx, studio, id)
 	})
 	return id, err
 }
@@ -245,11 +251,11 @@ func (s *Store) Assignment(ctx context.Context, studio, student, id int64) (Assi
 }
 
 func (s *Store) assignments(ctx context.Context, query string, a args) ([]Assignment, error) {
-	found, err := list[Assignment](ctx, s.db, query, a)
+	found, err := list[Assignment](ctx, s.read, query, a)
 	if err != nil {
 		return nil, err
 	}
-	parts, err := partsOf(ctx, s.db, "assignment", a)
+	parts, err := partsOf(ctx, s.read, "assignment", a)
 	for i := range found {
 		found[i].Parts = parts[found[i].ID]
 	}

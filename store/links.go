@@ -17,14 +17,14 @@ type Link struct {
 
 // Links lists the links of a studio's students, the newest first.
 func (s *Store) Links(ctx context.Context, studio int64) ([]Link, error) {
-	return list[Link](ctx, s.db, `SELECT l.id, l.student_id, l.name, l.made_at FROM links l
+	return list[Link](ctx, s.read, `SELECT l.id, l.student_id, l.name, l.made_at FROM links l
 		JOIN students t ON t.studio_id = l.studio_id AND t.id = l.student_id AND t.deleted_at = 0
 		WHERE l.studio_id = :studio ORDER BY l.made_at DESC, l.id DESC`, args{"studio": studio})
 }
 
 // LinksOf lists the links of a student, the newest first.
 func (s *Store) LinksOf(ctx context.Context, studio, student int64) ([]Link, error) {
-	return list[Link](ctx, s.db, `SELECT id, student_id, name, made_at FROM links
+	return list[Link](ctx, s.read, `SELECT id, student_id, name, made_at FROM links
 		WHERE studio_id = :studio AND student_id = :student ORDER BY made_at DESC, id DESC`, args{"studio": studio, "student": student})
 }
 
@@ -50,7 +50,7 @@ func (s *Store) EndLink(ctx context.Context, studio, student, id int64) error {
 
 // StudentByLink finds the student whose link carries a token.
 func (s *Store) StudentByLink(ctx context.Context, token string) (Student, error) {
-	return get[Student](ctx, s.db, studentColumns+` JOIN links l ON l.studio_id = t.studio_id AND l.student_id = t.id
+	return get[Student](ctx, s.read, studentColumns+` JOIN links l ON l.studio_id = t.studio_id AND l.student_id = t.id
 		WHERE l.hash = :hash AND t.deleted_at = 0`, args{"hash": hashLink(token)})
 }
 

@@ -19,7 +19,7 @@ type Song struct {
 	// DraftNo is another once a draft was saved, thrown away or replaced.
 	DraftNo   int64  `db:"draft_no" json:"-"`
 	UpdatedAt Moment `db:"updated_at" json:"updated_at"`
-	DeletedAt Moment `db:"deleted_at" json:"-"`
+	DeletedAt Moment `db:"deleted_at" json:"deleted_at,omitempty"`
 }
 
 // SongVersion is a sheet as it was saved once.
@@ -34,12 +34,17 @@ const songColumns = `SELECT s.*, v.sheet FROM songs s
 
 // Songs lists the songs of a studio by title.
 func (s *Store) Songs(ctx context.Context, studio int64) ([]Song, error) {
-	return list[Song](ctx, s.db, songColumns+` WHERE s.studio_id = :studio AND s.deleted_at = 0 ORDER BY s.title COLLATE NOCASE, s.id`, args{"studio": studio})
+	return list[Song](ctx, s.read, songColumns+` WHERE s.studio_id = :studio AND s.deleted_at = 0 ORDER BY s.title COLLATE NOCASE, s.id`, args{"studio": studio})
+}
+
+// CountSongs counts the songs of a studio.
+func (s *Store) CountSongs(ctx context.Context, studio int64) (int, error) {
+	return get[int](ctx, s.read, "SELECT count(*) FROM songs WHERE studio_id = :studio AND deleted_at = 0", args{"studio": studio})
 }
 
 // Song reads one song.
 func (s *Store) Song(ctx context.Context, studio, id int64) (Song, error) {
-	return get[Song](ctx, s.db, songColumns+` WHERE s.studio_id = :studio AND s.id = :id AND s.deleted_at = 0`, args{"studio": studio, "id": id})
+	return get[Song](ctx, s.read, songColumns+` WHERE s.studio_id = :studio AND s.id = :id AND s.deleted_at = 0`, args{"studio": studio, "id": id})
 }
 
 // AddSong adds a song with its first version.
@@ -205,26 +210,26 @@ func (s *Store) KeepTyped(ctx context.Context, studio, song int64, sheet string,
 
 // TypedOf lists what was typed of a song and is not saved, the newest first.
 func (s *Store) TypedOf(ctx context.Context, studio, song int64) ([]Typed, error) {
-	return list[Typed](ctx, s.db, `SELECT id, sheet, typed_at FROM typed WHERE studio_id = :studio AND song_id = :song
+	return list[Typed](ctx, s.read, `SELECT id, sheet, typed_at FROM typed WHERE studio_id = :studio AND song_id = :song
 		ORDER BY typed_at DESC, id DESC`, args{"studio": studio, "song": song})
 }
 
 // Typed reads one text that was typed.
 func (s *Store) Typed(ctx context.Context, studio, song, id int64) (Typed, error) {
-	return get[Typed](ctx, s.db, "SELECT id, sheet, typed_at FROM typed WHERE studio_id = :studio AND song_id = :song AND id = :id",
+	return get[Typed](ctx, s.read, "SELECT id, sheet, typed_at FROM typed WHERE studio_id = :studio AND song_id = :song AND id = :id",
 		args{"studio": studio, "song": song, "id": id})
 }
 
 // SongVersions lists the versions of a song, newest first.
 func (s *Store) SongVersions(ctx context.Context, studio, id int64) ([]SongVersion, error) {
-	return list[SongVersion](ctx, s.db, `SELECT version, sheet, saved_at FROM song_versions
+	return list[SongVersion](ctx, s.read, `SELECT version, sheet, saved_at FROM song_versions
 		WHERE studio_id = :studio AND song_id = :id ORDER BY version DESC`, args{"studio": studio, "id": id})
 }
 
 // SongVersion reads one version of a song, also of one that was deleted
 // since: lessons that were assigned keep it.
 func (s *Store) SongVersion(ctx context.Context, studio, id int64, version int) (SongVersion, error) {
-	return get[SongVersion](ctx, s.db, `SELECT version, sheet, saved_at FROM song_versions
+	return get[SongVersion](ctx, s.read, `SELECT version, sheet, saved_at FROM song_versions
 		WHERE studio_id = :studio AND song_id = :id AND version = :version`, args{"studio": studio, "id": id, "version": version})
 }
 

@@ -25,8 +25,10 @@ var migrations embed.FS
 // ErrNotFound means that a row does not exist in this studio.
 var ErrNotFound = errors.New("not found")
 
-// Store is an open database. It is safe for use by several goroutines.
-type Store struct{ db *sqlx.DB }
+// Store is an open database. It is safe for use by several goroutines. What only
+// reads has connections of its own, which write nothing: a disk that is full or
+// slow, or a queue of writers, keeps nobody from reading.
+type Store struct{ db, read *sqlx.DB }
 
 // Moment is a time in seconds since 1970, UTC; 0 is never.
 type Moment int64
@@ -58,6 +60,10 @@ func Open(ctx context.Context, path string) (*Store, error) {
 		s.Close()
 		return nil, fmt.Errorf("open database %s: %w", path, err)
 	}
+	if err := s.fillStandings(ctx); err != nil {
+		s.Close()
+		return nil, fmt.Errorf("open database %s: %w", path, err)
+	}
 	return s, nil
 }
 
@@ -70,9 +76,16 @@ func connect(path string) (*Store, error) {
 	if err != nil {
 		return nil, fmt.Errorf("open database %s: %w", path, err)
 	}
-	db.SetMaxOpenConns(6)
-	db.SetMaxIdleConns(6)
-	return &Store{db: db}, nil
+	db.SetMaxOpenConns(4)
+	db.SetMaxIdleConns(4)
+	read, err := sqlx.Open("sqlite", dsn+"&_pragma=query_only(1)")
+	if err != nil {
+		db.Close()
+		return nil, fmt.Errorf("open database %s: %w", path, err)
+	}
+	read.SetMaxOpenConns(6)
+	read.SetMaxIdleConns(6)
+	return &Store{db, read}, nil
 }
 
 func (s *Store) migrate(ctx context.Context) error {
@@ -88,11 +101,15 @@ func (s *Store) migrate(ctx context.Context) error {
 	return err
 }
 
-// DB is the underlying database, for the session store.
+// DB is the underlying database, for the session store, and ReadDB what only reads
+// it.
 func (s *Store) DB() *sql.DB { return s.db.DB }
 
+// ReadDB is the underlying database for reading.
+func (s *Store) ReadDB() *sql.DB { return s.read.DB }
+
 // Close closes the database.
-func (s *Store) Close() error { return s.db.Close() }
+func (s *Store) Close() error { return errors.Join(s.read.Close(), s.db.Close()) }
 
 // in runs f in a transaction.
 func (s *Store) in(ctx context.Context, f func(tx *sqlx.Tx) error) error {

@@ -1,7 +1,9 @@
 package store
 
 import (
+	"bytes"
 	"context"
+	"encoding/json"
 	"fmt"
 	"path/filepath"
 	"sync"
@@ -119,7 +121,7 @@ func TestAssignmentsKeepWhatWasAssigned(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "title: Song\n", a.Sheet)
 	assert.Equal(t, 90.0, a.TargetTempo)
-	assert.Equal(t, []Part{{Part: "Verse", Rung: "two-note"}}, a.Parts, "parts that are left out are not assigned")
+	assert.Equal(t, []Part{{Part: "Verse", Rung: "two-note", Target: 90}}, a.Parts, "parts that are left out are not assigned")
 	assert.Equal(t, [2]int{1, 2}, [2]int{a.SongVersion, a.Latest}, "and the update is offered")
 
 	again, err := s.Assign(ctx, studio, g.lesson, g.student, 5*day)
@@ -128,8 +130,8 @@ func TestAssignmentsKeepWhatWasAssigned(t *testing.T) {
 	a, err = s.Assignment(ctx, studio, g.student, g.assignment)
 	require.NoError(t, err)
 	assert.Equal(t, "title: Song, changed\n", a.Sheet)
-	assert.Equal(t, []Part{{Part: "Verse", Rung: "octave"}}, a.Parts)
-	entries, err := s.EntriesOf(ctx, studio, g.student)
+	assert.Equal(t, []Part{{Part: "Verse", Rung: "octave", Target: 120}}, a.Parts)
+	entries, err := s.EntriesOf(ctx, studio, g.student, 0, 0)
 	require.NoError(t, err)
 	assert.Equal(t, "two-note", entries[0].Rung, "an entry says what was practised on its day")
 
@@ -185,17 +187,17 @@ func TestEntriesAreLoggedOnce(t *testing.T) {
 		wait.Go(func() { assert.NoError(t, s.AddEntry(ctx, e)) })
 	}
 	wait.Wait()
-	entries, err := s.EntriesOf(ctx, studio, g.student)
+	entries, err := s.EntriesOf(ctx, studio, g.student, 0, 0)
 	require.NoError(t, err)
 	require.Len(t, entries, 2)
 	assert.Equal(t, "second", entries[0].SentID, "the newest first")
-	recent, err := s.Entries(ctx, studio, 4*day)
+	recent, err := s.Recent(ctx, studio, 4*day, 8)
 	require.NoError(t, err)
 	assert.Len(t, recent, 1)
 	broken := []Entry{e, {StudioID: studio, StudentID: 999, AssignmentID: g.assignment, SentID: "third"}}
 	broken[0].SentID = "fourth"
 	assert.Error(t, s.AddEntries(ctx, broken))
-	entries, err = s.EntriesOf(ctx, studio, g.student)
+	entries, err = s.EntriesOf(ctx, studio, g.student, 0, 0)
 	require.NoError(t, err)
 	assert.Len(t, entries, 2, "all or none")
 }
@@ -236,7 +238,7 @@ func TestStudiosAreApart(t *testing.T) {
 	s, one, two := open(t)
 	g := give(t, s, one)
 	ctx := t.Context()
-	before, err := s.Export(ctx, one)
+	before, err := exported(t, s, one)
 	require.NoError(t, err)
 	draft := "theirs"
 	for name, err := range map[string]error{
@@ -274,18 +276,28 @@ func TestStudiosAreApart(t *testing.T) {
 	versions, err := s.SongVersions(ctx, two, g.song)
 	require.NoError(t, err)
 	assert.Empty(t, versions)
-	other, err := s.Export(ctx, two)
+	other, err := exported(t, s, two)
 	require.NoError(t, err)
 	assert.Empty(t, other.Songs)
 	assert.Empty(t, other.Students)
 	assert.Empty(t, other.Entries)
-	after, err := s.Export(ctx, one)
+	after, err := exported(t, s, one)
 	require.NoError(t, err)
 	assert.Equal(t, before, after)
 	require.Len(t, after.Entries, 1)
 }
 
 func second[T any](_ T, err error) error { return err }
+
+// exported is an export, read back.
+func exported(t *testing.T, s *Store, studio int64) (Everything, error) {
+	var b bytes.Buffer
+	if err := s.Export(t.Context(), studio, &b); err != nil {
+		return Everything{}, err
+	}
+	var all Everything
+	return all, json.Unmarshal(b.Bytes(), &all)
+}
 
 func TestPragmas(t *testing.T) {
 	s, _, _ := open(t)
@@ -322,7 +334,7 @@ func TestBackupAndReopen(t *testing.T) {
 	copied, err := Open(t.Context(), filepath.Join(dir, "b.db"))
 	require.NoError(t, err)
 	defer copied.Close()
-	entries, err := copied.EntriesOf(t.Context(), studio, g.student)
+	entries, err := copied.EntriesOf(t.Context(), studio, g.student, 0, 0)
 	require.NoError(t, err)
 	assert.Equal(t, 1, len(entries)%2, "the first, and pairs")
 	assert.ErrorContains(t, Backup(t.Context(), filepath.Join(dir, "b.db"), filepath.Join(dir, "a.db")), "the file exists")

@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"time"
 
 	"github.com/jmoiron/sqlx"
 
@@ -28,7 +29,7 @@ type Student struct {
 	LessonDay      int     `db:"lesson_day" json:"lesson_day"` // 0 Sunday to 6 Saturday, −1 none
 	LessonTime     string  `db:"lesson_time" json:"lesson_time"`
 	CreatedAt      Moment  `db:"created_at" json:"created_at"`
-	DeletedAt      Moment  `db:"deleted_at" json:"-"`
+	DeletedAt      Moment  `db:"deleted_at" json:"deleted_at,omitempty"`
 }
 
 // Player is the student's hand and instrument. Skills and schools that are
@@ -45,12 +46,12 @@ const studentColumns = `SELECT t.id, t.studio_id, t.name, t.about, t.reach, t.sc
 
 // Students lists the students of a studio by name.
 func (s *Store) Students(ctx context.Context, studio int64) ([]Student, error) {
-	return list[Student](ctx, s.db, studentColumns+" WHERE t.studio_id = :studio AND t.deleted_at = 0 ORDER BY t.name COLLATE NOCASE, t.id", args{"studio": studio})
+	return list[Student](ctx, s.read, studentColumns+" WHERE t.studio_id = :studio AND t.deleted_at = 0 ORDER BY t.name COLLATE NOCASE, t.id", args{"studio": studio})
 }
 
 // Student reads one student.
 func (s *Store) Student(ctx context.Context, studio, id int64) (Student, error) {
-	return get[Student](ctx, s.db, studentColumns+" WHERE t.studio_id = :studio AND t.id = :id AND t.deleted_at = 0", args{"studio": studio, "id": id})
+	return get[Student](ctx, s.read, studentColumns+" WHERE t.studio_id = :studio AND t.id = :id AND t.deleted_at = 0", args{"studio": studio, "id": id})
 }
 
 func (st *Student) args() args {
@@ -91,4 +92,42 @@ func (s *Store) DeleteStudent(ctx context.Context, studio, id int64, now Moment)
 // RestoreStudent brings a deleted student back.
 func (s *Store) RestoreStudent(ctx context.Context, studio, id int64) error {
 	return setDeleted(ctx, s.db, "students", studio, id, 0)
+}
+
+// kept is how long a deleted student can be brought back.
+const kept = 30 * 24 * time.Hour
+
+// EraseStudent removes a student for good, with their links, what they were
+// assigned and what they practised. Nothing of them is left in the file: what is
+// deleted is written over, and the log beside the file is emptied.
+func (s *Store) EraseStudent(ctx context.Context, studio, id int64) error {
+	if err := change(ctx, s.db, "DELETE FROM students WHERE studio_id = :studio AND id = :id", args{"studio": studio, "id": id}); err != nil {
+		return err
+	}
+	return s.emptyLog(ctx)
+}
+
+// EraseDeleted removes those for good who were deleted so long ago that they are
+// not brought back any more, and tells how many.
+func (s *Store) EraseDeleted(ctx context.Context, now Moment) (int64, error) {
+	r, err := sqlx.NamedExecContext(ctx, s.db, "DELETE FROM students WHERE deleted_at > 0 AND deleted_at <= :before", args{"before": now - Moment(kept.Seconds())})
+	if err != nil {
+		return 0, err
+	}
+	n, err := r.RowsAffected()
+	if err != nil || n == 0 {
+		return n, err
+	}
+	return n, s.emptyLog(ctx)
+}
+
+// DeletedStudents lists those who are deleted and can still be brought back.
+func (s *Store) DeletedStudents(ctx context.Context, studio int64) ([]Student, error) {
+	return list[Student](ctx, s.read, studentColumns+" WHERE t.studio_id = :studio AND t.deleted_at > 0 ORDER BY t.deleted_at DESC, t.id", args{"studio": studio})
+}
+
+// emptyLog moves what the log has into the file, where deleted rows are zeros.
+func (s *Store) emptyLog(ctx context.Context) error {
+	_, err := s.db.ExecContext(ctx, "PRAGMA wal_checkpoint(TRUNCATE)")
+	return err
 }

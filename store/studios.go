@@ -14,6 +14,7 @@ type Studio struct {
 	Counting    string `json:"counting"`
 	ChordSchool string `db:"chord_school" json:"chord_school"` // of easier chords
 	Numbering   string `json:"numbering"`                      // of minor songs
+	TimeZone    string `db:"time_zone" json:"time_zone"`       // of its days; empty is the machine's
 	CreatedAt   Moment `db:"created_at" json:"created_at"`
 }
 
@@ -30,7 +31,7 @@ type Teacher struct {
 
 // HasStudio tells whether any studio has been set up.
 func (s *Store) HasStudio(ctx context.Context) (bool, error) {
-	n, err := get[int](ctx, s.db, "SELECT EXISTS (SELECT 1 FROM studios)", args{})
+	n, err := get[int](ctx, s.read, "SELECT EXISTS (SELECT 1 FROM studios)", args{})
 	return n == 1, err
 }
 
@@ -69,12 +70,12 @@ func (s *Store) addStudio(ctx context.Context, name string, t Teacher, now Momen
 
 // TeacherByEmail finds the teacher who signs in with an address.
 func (s *Store) TeacherByEmail(ctx context.Context, email string) (Teacher, error) {
-	return get[Teacher](ctx, s.db, "SELECT * FROM teachers WHERE email = :email", args{"email": email})
+	return get[Teacher](ctx, s.read, "SELECT * FROM teachers WHERE email = :email", args{"email": email})
 }
 
 // Teacher finds a teacher of a studio.
 func (s *Store) Teacher(ctx context.Context, studio, id int64) (Teacher, error) {
-	return get[Teacher](ctx, s.db, "SELECT * FROM teachers WHERE studio_id = :studio AND id = :id", args{"studio": studio, "id": id})
+	return get[Teacher](ctx, s.read, "SELECT * FROM teachers WHERE studio_id = :studio AND id = :id", args{"studio": studio, "id": id})
 }
 
 // SetPassword replaces a teacher's hashed password and ends all their sessions.
@@ -134,7 +135,7 @@ func (s *Store) SetCodes(ctx context.Context, studio, teacher int64, hashes [][]
 
 // CodesLeft is how many recovery codes a teacher has.
 func (s *Store) CodesLeft(ctx context.Context, studio, teacher int64) (int, error) {
-	return get[int](ctx, s.db, "SELECT count(*) FROM recovery_codes WHERE studio_id = :studio AND teacher_id = :id", args{"studio": studio, "id": teacher})
+	return get[int](ctx, s.read, "SELECT count(*) FROM recovery_codes WHERE studio_id = :studio AND teacher_id = :id", args{"studio": studio, "id": teacher})
 }
 
 // Recover sets a teacher's password by a recovery code, which is used up, and ends
@@ -173,19 +174,34 @@ func (s *Store) KnowBrowser(ctx context.Context, studio, teacher int64, hash []b
 
 // KnowsBrowser tells whether a teacher has signed in in a browser before.
 func (s *Store) KnowsBrowser(ctx context.Context, studio, teacher int64, hash []byte) (bool, error) {
-	n, err := get[int](ctx, s.db, "SELECT EXISTS (SELECT 1 FROM known_browsers WHERE studio_id = :studio AND teacher_id = :id AND hash = :hash)",
+	n, err := get[int](ctx, s.read, "SELECT EXISTS (SELECT 1 FROM known_browsers WHERE studio_id = :studio AND teacher_id = :id AND hash = :hash)",
 		args{"studio": studio, "id": teacher, "hash": hash})
 	return n == 1, err
 }
 
 // Studio reads a studio.
 func (s *Store) Studio(ctx context.Context, studio int64) (Studio, error) {
-	return get[Studio](ctx, s.db, "SELECT * FROM studios WHERE id = :studio", args{"studio": studio})
+	return get[Studio](ctx, s.read, "SELECT * FROM studios WHERE id = :studio", args{"studio": studio})
 }
 
-// SetStudio changes the settings of a studio.
+// SetStudio changes the settings of a studio. In another zone days begin at other
+// times, so that its standings are made again.
 func (s *Store) SetStudio(ctx context.Context, st Studio) error {
-	return change(ctx, s.db, `UPDATE studios SET name = :name, string_names = :names, counting = :counting,
-		chord_school = :school, numbering = :numbering WHERE id = :id`,
-		args{"id": st.ID, "name": st.Name, "names": st.StringNames, "counting": st.Counting, "school": st.ChordSchool, "numbering": st.Numbering})
+	return s.in(ctx, func(tx *sqlx.Tx) error {
+		before, err := get[Studio](ctx, tx, "SELECT * FROM studios WHERE id = :id", args{"id": st.ID})
+		if err != nil {
+			return err
+		}
+		err = change(ctx, tx, `UPDATE studios SET name = :name, string_names = :names, counting = :counting,
+			chord_school = :school, numbering = :numbering, time_zone = :zone WHERE id = :id`,
+			args{"id": st.ID, "name": st.Name, "names": st.StringNames, "counting": st.Counting, "school": st.ChordSchool, "numbering": st.Numbering, "zone": st.TimeZone})
+		if err != nil || before.TimeZone == st.TimeZone {
+			return err
+		}
+		ids, err := list[int64](ctx, tx, "SELECT id FROM assignments WHERE studio_id = :studio", args{"studio": st.ID})
+		for i := 0; err == nil && i < len(ids); i++ {
+			err = standAgain(ctx, tx, st.ID, ids[i])
+		}
+		return err
+	})
 }

@@ -18,12 +18,12 @@ type Way struct {
 
 // Ways lists the ways of a studio's songs.
 func (s *Store) Ways(ctx context.Context, studio int64) ([]Way, error) {
-	return list[Way](ctx, s.db, "SELECT * FROM ways WHERE studio_id = :studio ORDER BY song_id, part, rung", args{"studio": studio})
+	return list[Way](ctx, s.read, "SELECT * FROM ways WHERE studio_id = :studio ORDER BY song_id, part, rung", args{"studio": studio})
 }
 
 // WaysOf lists the ways of a song.
 func (s *Store) WaysOf(ctx context.Context, studio, song int64) ([]Way, error) {
-	return list[Way](ctx, s.db, "SELECT * FROM ways WHERE studio_id = :studio AND song_id = :song ORDER BY part, rung", args{"studio": studio, "song": song})
+	return list[Way](ctx, s.read, "SELECT * FROM ways WHERE studio_id = :studio AND song_id = :song ORDER BY part, rung", args{"studio": studio, "song": song})
 }
 
 // ChangeWay changes how a version is made: change is given the way as it is,

@@ -43,7 +43,8 @@ type Notice struct {
 }
 
 func (s *Server) page(c *echo.Context, title, nav string) Page {
-	p := Page{Title: title, Nav: nav, Studio: studio(c).Name, Now: s.Now()}
+	home := studio(c)
+	p := Page{Title: title, Nav: nav, Studio: home.Name, Now: s.Now().In(home.Zone())}
 	p.CSRF, _ = c.Get("csrf").(string)
 	if t, ok := c.Get(teacherKey).(store.Teacher); ok {
 		p.Teacher = t.Name
@@ -108,14 +109,43 @@ func style(c *echo.Context, width float64) draw.Style {
 	return s
 }
 
+// zone is the zone of a studio's days.
+func zone(c *echo.Context) *time.Location {
+	st := studio(c)
+	return st.Zone()
+}
+
 // speaker is how a studio speaks: its names for the strings and its count.
 func speaker(c *echo.Context) words.Speaker { return style(c, 0).Speaker }
 
-// pages renders templates, each in the layout.
-type pages map[string]*template.Template
+// pages renders templates, each in the layout, with the days of the studio's zone.
+type pages struct {
+	mu    sync.Mutex
+	zones map[string]map[string]*template.Template // by zone and name
+}
 
-func parsePages() (pages, error) {
-	layout, err := template.New("").Funcs(functions).ParseFS(templateFiles, "templates/layout.html", "templates/part_*.html")
+// in is the templates for a zone.
+func (p *pages) in(zone *time.Location) (map[string]*template.Template, error) {
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	if set, ok := p.zones[zone.String()]; ok {
+		return set, nil
+	}
+	set, err := parsePages(zone)
+	if err == nil {
+		if p.zones == nil {
+			p.zones = map[string]map[string]*template.Template{}
+		}
+		p.zones[zone.String()] = set
+	}
+	return set, err
+}
+
+func parsePages(zone *time.Location) (map[string]*template.Template, error) {
+	layout, err := template.New("").Funcs(functions).Funcs(template.FuncMap{
+		"date":   func(m store.Moment) string { return m.Time().In(zone).Format("2 Jan 2006") },
+		"moment": func(m store.Moment) string { return moment(m, zone) },
+	}).ParseFS(templateFiles, "templates/layout.html", "templates/part_*.html")
 	if err != nil {
 		return nil, err
 	}
@@ -123,7 +153,7 @@ func parsePages() (pages, error) {
 	if err != nil {
 		return nil, err
 	}
-	set := pages{}
+	set := map[string]*template.Template{}
 	for _, f := range files {
 		name := strings.TrimSuffix(path.Base(f), ".html")
 		if name == "layout" || strings.HasPrefix(name, "part_") {
@@ -144,12 +174,17 @@ var buffers = sync.Pool{New: func() any { return new(bytes.Buffer) }}
 
 // Render writes a page, or with "page#fragment" one named piece of it.
 // Nothing is written where the template fails.
-func (p pages) Render(_ *echo.Context, w io.Writer, name string, data any) error {
+func (p *pages) Render(c *echo.Context, w io.Writer, name string, data any) error {
 	page, fragment, _ := strings.Cut(name, "#")
 	if fragment == "" {
 		fragment = "layout"
 	}
-	t, ok := p[page]
+	home := studio(c)
+	set, err := p.in(home.Zone())
+	if err != nil {
+		return err
+	}
+	t, ok := set[page]
 	if !ok {
 		return fmt.Errorf("there is no template %q", page)
 	}
@@ -159,12 +194,14 @@ func (p pages) Render(_ *echo.Context, w io.Writer, name string, data any) error
 	if err := t.ExecuteTemplate(b, fragment, data); err != nil {
 		return err
 	}
-	_, err := b.WriteTo(w)
+	_, err = b.WriteTo(w)
 	return err
 }
 
-// moment writes when something was.
-func moment(m store.Moment) string { return m.Time().Local().Format("Mon 2 Jan, 15:04") }
+// moment writes when something was, in a zone.
+func moment(m store.Moment, zone *time.Location) string {
+	return m.Time().In(zone).Format("Mon 2 Jan, 15:04")
+}
 
 var functions = template.FuncMap{
 	"asset":  asset,
@@ -176,10 +213,8 @@ var functions = template.FuncMap{
 		s := int(math.Round(seconds))
 		return fmt.Sprintf("%d:%02d", s/60, s%60)
 	},
-	"round":  func(v float64) string { return strconv.FormatFloat(math.Round(v), 'f', -1, 64) },
-	"day":    func(t time.Time) string { return t.Format("Monday 2 January") },
-	"date":   func(m store.Moment) string { return m.Time().Local().Format("2 Jan 2006") },
-	"moment": moment,
+	"round": func(v float64) string { return strconv.FormatFloat(math.Round(v), 'f', -1, 64) },
+	"day":   func(t time.Time) string { return t.Format("Monday 2 January") },
 	"plural": func(n int, one, many string) string {
 		if n == 1 {
 			return "1 " + one

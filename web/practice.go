@@ -51,17 +51,22 @@ func (s *Server) practicePage(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	entries, err := s.Store.EntriesOf(ctx, st.StudioID, st.ID)
+	const recent = 5
+	entries, err := s.Store.EntriesOf(ctx, st.StudioID, st.ID, recent, 0)
+	if err != nil {
+		return err
+	}
+	standings, err := s.Store.StandingsOf(ctx, st.StudioID, st.ID)
 	if err != nil {
 		return err
 	}
 	v := practiceView{Page: s.page(c, "Practice", ""), Student: st, Token: c.Param("token"), Logged: c.QueryParam("logged") != ""}
-	of := byAssignment(entries)
+	at := byPart(standings)
 	names := map[int64]string{}
 	for _, a := range assignments {
 		names[a.ID] = a.Name
 		sh := sheet.Parse(a.Sheet)
-		l := s.lessonProgress(c, a, st.Player(), of[a.ID])
+		l := s.lessonProgress(c, a, st.Player(), at)
 		for i, p := range a.Parts {
 			part, ok := s.drawPart(c, sh, p, st.Player(), a.TargetTempo, practiceWidth)
 			if !ok {
@@ -84,7 +89,7 @@ func (s *Server) practicePage(c *echo.Context) error {
 	for i := range v.Parts {
 		v.Parts[i].Today = i < todaysParts
 	}
-	for _, e := range entries[:min(5, len(entries))] {
+	for _, e := range entries {
 		v.Recent = append(v.Recent, studentEntry{e, names[e.AssignmentID], entryWords(e)})
 	}
 	return c.Render(http.StatusOK, "practice", v)

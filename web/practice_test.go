@@ -49,7 +49,7 @@ func TestPracticeIsAnsweredByItsID(t *testing.T) {
 		assert.Equal(t, http.StatusOK, status)
 		assert.Equal(t, sent, answer["id"])
 	}
-	entries, err := h.store.EntriesOf(ctx, studioOfDemo, saskia.ID)
+	entries, err := h.store.EntriesOf(ctx, studioOfDemo, saskia.ID, 0, 0)
 	require.NoError(t, err)
 	at := map[string]store.Moment{}
 	for _, e := range entries {

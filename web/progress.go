@@ -18,11 +18,10 @@ import (
 // lessonProgress is an assigned lesson and how far its student is.
 type lessonProgress struct {
 	store.Assignment
-	Song    songFacts
-	Parts   []partProgress
-	Hill    draw.Hill
-	Walked  float64 // mean over the parts, 0 to 1
-	Minutes int     // practised in all
+	Song   songFacts
+	Parts  []partProgress
+	Hill   draw.Hill
+	Walked float64 // mean over the parts, 0 to 1
 	// Outdated tells that the song has been saved since it was assigned.
 	Outdated bool
 	Last     time.Time
@@ -55,35 +54,27 @@ func (l *lessonProgress) Telling() *partProgress {
 	return &best
 }
 
-// lessonProgress reads how far a student is with an assigned lesson. entries
-// are those of the assignment.
-func (s *Server) lessonProgress(c *echo.Context, a store.Assignment, p hand.Player, entries []store.Entry) lessonProgress {
+// lessonProgress reads how far a student is with an assigned lesson, from the
+// standings of its parts.
+func (s *Server) lessonProgress(c *echo.Context, a store.Assignment, p hand.Player, standings map[standingKey]store.Standing) lessonProgress {
 	sum := s.music.summarize(a.Sheet, waysOf(a.Parts), s.options(c, p, a.TargetTempo))
+	home := studio(c)
 	l := lessonProgress{Assignment: a, Song: sum.Facts, Outdated: a.SongVersion < a.Latest}
 	l.Hill = draw.Hill{Width: 300, Height: 36, Label: "Hillside of " + a.Name}
 	for _, part := range a.Parts {
-		pp := partProgress{Part: part.Part, Rung: arrange.Rung(part.Rung), Target: a.TargetTempo}
+		pp := partProgress{Part: part.Part, Rung: arrange.Rung(part.Rung), Target: part.Target}
 		ps := sum.Part(part.Part)
 		if ps == nil || len(ps.Rungs) == 0 {
 			pp.Missing = true
 		} else {
 			r := ps.Rung(pp.Rung)
-			pp.Grade, pp.Target = r.Grade, ps.Tempo
+			pp.Grade = r.Grade
 			l.Hill.Append(ps.Bars, ps.Written().Feet, r.Feet)
 		}
-		var read []progress.Entry
-		for _, e := range entries {
-			if e.Part == part.Part {
-				pp.Entries = append(pp.Entries, e)
-				l.Minutes += e.Minutes
-				// A version that is harder than the assigned one counts as
-				// well; another rung's tempo does not.
-				if e.Rung == part.Rung {
-					read = append(read, progress.Entry{Tempo: e.Tempo, Clean: e.Clean, At: e.PractisedAt.Time().Local()})
-				}
-			}
-		}
-		pp.Status = progress.Read(read, pp.Target, s.Now())
+		// A version that is harder than the assigned one counts as well; another
+		// rung's tempo does not.
+		own := standings[standingKey{a.ID, part.Part, part.Rung}]
+		pp.Status = own.Progress(home.Zone()).Status(pp.Target, s.Now())
 		if pp.Last.After(l.Last) {
 			l.Last = pp.Last
 		}
@@ -94,11 +85,25 @@ func (s *Server) lessonProgress(c *echo.Context, a store.Assignment, p hand.Play
 	return l
 }
 
-// byAssignment groups entries by the assignment that they belong to.
-func byAssignment(entries []store.Entry) map[int64][]store.Entry {
-	m := map[int64][]store.Entry{}
-	for _, e := range entries {
-		m[e.AssignmentID] = append(m[e.AssignmentID], e)
+// standingKey finds a standing: by assignment, part and rung.
+type standingKey struct {
+	assignment int64
+	part, rung string
+}
+
+func byPart(standings []store.Standing) map[standingKey]store.Standing {
+	m := make(map[standingKey]store.Standing, len(standings))
+	for _, s := range standings {
+		m[standingKey{s.AssignmentID, s.Part, s.Rung}] = s
+	}
+	return m
+}
+
+// byStudent groups assignments by whose they are.
+func byStudent(assignments []store.Assignment) map[int64][]store.Assignment {
+	m := map[int64][]store.Assignment{}
+	for _, a := range assignments {
+		m[a.StudentID] = append(m[a.StudentID], a)
 	}
 	return m
 }
@@ -108,7 +113,7 @@ func (p *partProgress) Chart(now time.Time) SafeHTML {
 	ch := draw.Chart{Target: p.Target, Until: now, Width: 520, Height: 150,
 		Label: "Tempo of " + p.Part + " over time. " + words.Speaker{}.Advice(p.Why)}
 	for _, e := range slices.Backward(p.Entries) {
-		at := e.PractisedAt.Time().Local()
+		at := e.PractisedAt.Time().In(now.Location())
 		ch.Points = append(ch.Points, draw.Point{At: at, Tempo: e.Tempo, Clean: e.Clean >= progress.CleanPasses,
 			Label: at.Format("2 Jan") + ": " + entryWords(e)})
 	}

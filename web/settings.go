@@ -2,8 +2,10 @@ package web
 
 import (
 	"fmt"
+	"io"
 	"net/http"
 	"strings"
+	"time"
 
 	"github.com/labstack/echo/v5"
 
@@ -81,6 +83,11 @@ func (s *Server) saveSettings(c *echo.Context) error {
 	if numbering, err := harmony.ParseNumbering(c.FormValue("numbering")); err == nil && c.FormValue("numbering") != "" {
 		st.Numbering = string(numbering)
 	}
+	zone := field(c, "zone", 60)
+	if _, err := time.LoadLocation(zone); err != nil || zone == "Local" {
+		return wrong("There is no such time zone; write one like Europe/Oslo, or leave it empty for that of the machine.")
+	}
+	st.TimeZone = zone
 	if err := s.Store.SetStudio(c.Request().Context(), st); err != nil {
 		return err
 	}
@@ -90,12 +97,7 @@ func (s *Server) saveSettings(c *echo.Context) error {
 
 // export is everything that the studio holds.
 func (s *Server) export(c *echo.Context) error {
-	ctx, home := c.Request().Context(), studio(c)
-	all, err := s.Store.Export(ctx, home.ID)
-	if err != nil {
-		return err
-	}
-	name := fmt.Sprintf("valleyside-%s.json", s.Now().Format("2006-01-02"))
-	c.Response().Header().Set("Content-Disposition", fmt.Sprintf(`attachment; filename="%s"`, name))
-	return c.JSONPretty(http.StatusOK, all, "  ")
+	return s.download(c, fmt.Sprintf("valleyside-%s.json", s.Now().Format("2006-01-02")), func(w io.Writer) error {
+		return s.Store.Export(c.Request().Context(), studio(c).ID, w)
+	})
 }

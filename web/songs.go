@@ -259,7 +259,7 @@ func (s *Server) conflict(c *echo.Context, there store.Song, text string) error 
 	}
 	if c.Request().Header.Get("Accept") == "application/json" {
 		return c.JSON(http.StatusConflict, map[string]any{"error": "This song was saved somewhere else meanwhile.",
-			"conflict": savedSheet{Sheet: there.Sheet, Title: there.Title, Version: there.Version, Draft: there.DraftNo, When: moment(there.UpdatedAt)}})
+			"conflict": savedSheet{Sheet: there.Sheet, Title: there.Title, Version: there.Version, Draft: there.DraftNo, When: moment(there.UpdatedAt, zone(c))}})
 	}
 	v := songView{Page: s.page(c, there.Title, "songs"), Song: there, Text: text, Theirs: there.Sheet}
 	v.Preview = s.preview(c, text)
@@ -347,7 +347,7 @@ func (s *Server) takeTyped(c *echo.Context) error {
 	if _, err := s.Store.ReplaceDraft(ctx, home, n, &text.Sheet, store.At(s.Now())); err != nil {
 		return err
 	}
-	s.notice(c, "", "Brought back what was typed %s. It is not saved yet.", moment(text.TypedAt))
+	s.notice(c, "", "Brought back what was typed %s. It is not saved yet.", moment(text.TypedAt, zone(c)))
 	return see(c, "/songs/%d", n)
 }
 

@@ -2,6 +2,7 @@ package web
 
 import (
 	"fmt"
+	"io"
 	"net/http"
 	"slices"
 	"strconv"
@@ -19,7 +20,7 @@ import (
 type studentsView struct {
 	Page
 	Students []appointment
-	Days     []string
+	Deleted  []store.Student
 }
 
 // weekdays as a form offers them, Monday first.
@@ -52,18 +53,19 @@ func (s *Server) students(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	entries, err := s.Store.Entries(ctx, home, 0)
+	standings, err := s.Store.Standings(ctx, home)
 	if err != nil {
 		return err
 	}
-	of := byAssignment(entries)
+	at, of := byPart(standings), byStudent(assignments)
 	v := studentsView{Page: s.page(c, "Students", "students")}
+	if v.Deleted, err = s.Store.DeletedStudents(ctx, home); err != nil {
+		return err
+	}
 	for _, st := range students {
 		a := appointment{Student: st}
-		for _, as := range assignments {
-			if as.StudentID == st.ID {
-				a.Lessons = append(a.Lessons, s.lessonProgress(c, as, st.Player(), of[as.ID]))
-			}
+		for _, as := range of[st.ID] {
+			a.Lessons = append(a.Lessons, s.lessonProgress(c, as, st.Player(), at))
 		}
 		v.Students = append(v.Students, a)
 	}
@@ -93,6 +95,8 @@ type studentView struct {
 	QR       SafeHTML
 	Lessons  []lessonProgress
 	Entries  []studentEntry
+	Older    int // the page before this one in time; 0 is none
+	Newer    int
 	Weekdays any
 	Minutes  int // in the last four weeks
 	Offer    []store.Lesson
@@ -100,6 +104,13 @@ type studentView struct {
 	Pickings []hand.Picking
 	Skills   []skillChoice
 }
+
+// How much of the practice is shown: entries on one page, and in the chart of a
+// part.
+const (
+	entriesOnPage  = 40
+	entriesInChart = 200
+)
 
 // skillChoice is something to learn, and whether the student has to yet.
 type skillChoice struct {
@@ -158,7 +169,13 @@ func (s *Server) studentPage(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	entries, err := s.Store.EntriesOf(ctx, home, st.ID)
+	page, _ := strconv.Atoi(c.QueryParam("page"))
+	page = min(max(page, 1), 100_000)
+	entries, err := s.Store.EntriesOf(ctx, home, st.ID, entriesOnPage+1, (page-1)*entriesOnPage)
+	if err != nil {
+		return err
+	}
+	standings, err := s.Store.StandingsOf(ctx, home, st.ID)
 	if err != nil {
 		return err
 	}
@@ -177,11 +194,25 @@ func (s *Server) studentPage(c *echo.Context) error {
 			return err
 		}
 	}
+	if len(entries) > entriesOnPage {
+		entries, v.Older = entries[:entriesOnPage], page+1
+	}
+	v.Newer = page - 1
 	names, has := map[int64]string{}, map[int64]bool{}
-	of := byAssignment(entries)
+	at := byPart(standings)
 	for _, a := range assignments {
 		names[a.ID], has[a.LessonID] = a.Name, true
-		v.Lessons = append(v.Lessons, s.lessonProgress(c, a, st.Player(), of[a.ID]))
+		l := s.lessonProgress(c, a, st.Player(), at)
+		for i := range l.Parts {
+			p := &l.Parts[i]
+			if p.Entries, err = s.Store.EntriesOfPart(ctx, home, a.ID, p.Part, entriesInChart); err != nil {
+				return err
+			}
+		}
+		v.Lessons = append(v.Lessons, l)
+	}
+	if v.Minutes, err = s.Store.MinutesSince(ctx, home, st.ID, store.At(s.Now().AddDate(0, 0, -28))); err != nil {
+		return err
 	}
 	for _, l := range lessons {
 		if !has[l.ID] {
@@ -189,9 +220,6 @@ func (s *Server) studentPage(c *echo.Context) error {
 		}
 	}
 	for _, e := range entries {
-		if s.Now().Sub(e.PractisedAt.Time()) < 28*24*time.Hour {
-			v.Minutes += e.Minutes
-		}
 		name := names[e.AssignmentID]
 		if name == "" {
 			name = "an earlier lesson"
@@ -262,8 +290,70 @@ func (s *Server) deleteStudent(c *echo.Context) error {
 	if err := s.Store.DeleteStudent(c.Request().Context(), studio(c).ID, st.ID, store.At(s.Now())); err != nil {
 		return err
 	}
-	s.notice(c, fmt.Sprintf("/students/%d/restore", st.ID), "Deleted %s and closed their link.", st.Name)
+	s.notice(c, fmt.Sprintf("/students/%d/restore", st.ID), "Deleted %s and ended their links. All about them is erased in thirty days, or at once if you wish, at the end of this page.", st.Name)
 	return see(c, "/students")
+}
+
+// eraseStudent removes a student who is deleted for good.
+func (s *Server) eraseStudent(c *echo.Context) error {
+	n, err := id(c, "student")
+	if err != nil {
+		return err
+	}
+	ctx, home := c.Request().Context(), studio(c).ID
+	if _, err := s.Store.Student(ctx, home, n); err == nil {
+		return wrong("Delete the student first, then erase what is left.")
+	}
+	if err := s.Store.EraseStudent(ctx, home, n); err != nil {
+		return err
+	}
+	s.notice(c, "", "Erased. Nothing of this student is left here; copies that you made still have it.")
+	return see(c, "/students")
+}
+
+// exportStudent is everything about one student.
+func (s *Server) exportStudent(c *echo.Context) error {
+	st, err := s.studentFrom(c)
+	if err != nil {
+		return err
+	}
+	return s.download(c, fmt.Sprintf("valleyside-student-%d-%s.json", st.ID, s.Now().Format("2006-01-02")), func(w io.Writer) error {
+		return s.Store.ExportStudent(c.Request().Context(), studio(c).ID, st.ID, w)
+	})
+}
+
+// download sends a file as it is written. An error after its first byte ends the
+// connection, so that half a file is not taken for a whole one.
+func (s *Server) download(c *echo.Context, name string, write func(io.Writer) error) error {
+	c.Response().Header().Set("Content-Disposition", fmt.Sprintf(`attachment; filename="%s"`, name))
+	c.Response().Header().Set(echo.HeaderContentType, echo.MIMEApplicationJSON)
+	err := write(c.Response())
+	if err != nil {
+		if response, _ := echo.UnwrapResponse(c.Response()); response != nil && response.Committed {
+			panic(http.ErrAbortHandler)
+		}
+		c.Response().Header().Del("Content-Disposition")
+	}
+	return err
+}
+
+// deleteEntries removes what was logged from one day to another.
+func (s *Server) deleteEntries(c *echo.Context) error {
+	st, err := s.studentFrom(c)
+	if err != nil {
+		return err
+	}
+	home := studio(c)
+	from, err1 := time.ParseInLocation(time.DateOnly, c.FormValue("from"), home.Zone())
+	to, err2 := time.ParseInLocation(time.DateOnly, c.FormValue("to"), home.Zone())
+	if err1 != nil || err2 != nil || to.Before(from) {
+		return wrong("Choose the first and the last day of what is to be removed.")
+	}
+	if err := s.Store.DeleteEntries(c.Request().Context(), home.ID, st.ID, store.At(from), store.At(to.AddDate(0, 0, 1))); err != nil {
+		return err
+	}
+	s.notice(c, "", "Removed what %s logged from %s to %s.", st.Name, from.Format("2 Jan 2006"), to.Format("2 Jan 2006"))
+	return see(c, "/students/%d", st.ID)
 }
 
 func (s *Server) restoreStudent(c *echo.Context) error {

@@ -20,7 +20,7 @@ type todayView struct {
 	Stuck    []newsOfStudent
 	Ready    []newsOfStudent
 	Due      []newsOfStudent
-	Recent   []recentEntry
+	Recent   []store.RecentEntry
 	Students int
 	Songs    int
 }
@@ -38,11 +38,6 @@ type newsOfStudent struct {
 	partProgress
 }
 
-type recentEntry struct {
-	store.Entry
-	Student, Lesson string
-}
-
 // recentDays is how far back the practice on the page goes.
 const recentDays = 7
 
@@ -56,28 +51,23 @@ func (s *Server) today(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	entries, err := s.Store.Entries(ctx, home, 0)
+	standings, err := s.Store.Standings(ctx, home)
 	if err != nil {
 		return err
 	}
-	songs, err := s.Store.Songs(ctx, home)
+	songs, err := s.Store.CountSongs(ctx, home)
 	if err != nil {
 		return err
 	}
-	now := s.Now()
-	v := todayView{Page: s.page(c, "Today", "today"), Students: len(students), Songs: len(songs)}
-	of := byAssignment(entries)
-	names, lessons := map[int64]string{}, map[int64]string{}
+	st := studio(c)
+	now := s.Now().In(st.Zone())
+	v := todayView{Page: s.page(c, "Today", "today"), Students: len(students), Songs: songs}
+	at, of := byPart(standings), byStudent(assignments)
 	byDay := map[int][]appointment{}
 	for _, st := range students {
-		names[st.ID] = st.Name
 		a := appointment{Student: st}
-		for _, as := range assignments {
-			if as.StudentID != st.ID {
-				continue
-			}
-			lessons[as.ID] = as.Name
-			l := s.lessonProgress(c, as, st.Player(), of[as.ID])
+		for _, as := range of[st.ID] {
+			l := s.lessonProgress(c, as, st.Player(), at)
 			a.Lessons = append(a.Lessons, l)
 			for _, p := range l.Parts {
 				news := newsOfStudent{st, l.Name, p}
@@ -103,13 +93,9 @@ func (s *Server) today(c *echo.Context) error {
 		v.NextDay = now.AddDate(0, 0, ahead)
 		v.Next = byDay[int(v.NextDay.Weekday())]
 	}
-	for _, e := range entries {
-		if now.Sub(e.PractisedAt.Time()) > recentDays*24*time.Hour || len(v.Recent) == 8 {
-			break
-		}
-		if names[e.StudentID] != "" {
-			v.Recent = append(v.Recent, recentEntry{e, names[e.StudentID], lessons[e.AssignmentID]})
-		}
+	const recent = 8
+	if v.Recent, err = s.Store.Recent(ctx, home, store.At(now.AddDate(0, 0, -recentDays)), recent); err != nil {
+		return err
 	}
 	return c.Render(http.StatusOK, "today", v)
 }

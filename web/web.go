@@ -73,13 +73,13 @@ func New(c Config) (*Server, error) {
 	if c.Now == nil {
 		c.Now = time.Now
 	}
-	pages, err := parsePages()
-	if err != nil {
+	pages := new(pages)
+	if _, err := pages.in(time.Local); err != nil {
 		return nil, err
 	}
 	s := &Server{Config: c, Echo: echo.New(), music: newMusic(), book: new(voicing.Book)}
 	s.sessions = scs.New()
-	s.sessions.Store = sqlite3store.New(c.Store.DB())
+	s.sessions.Store = newSessionStore(c.Store)
 	s.sessions.Lifetime = 14 * 24 * time.Hour
 	s.sessions.HashTokenInStore = true
 	s.sessions.Cookie.Name = "valleyside"
@@ -107,9 +107,44 @@ func New(c Config) (*Server, error) {
 	return s, nil
 }
 
+// sessionStore keeps sessions in the database, and reads them with the connections
+// that only read: a page that is looked at waits for no writer.
+type sessionStore struct {
+	*sqlite3store.SQLite3Store
+	read *sqlite3store.SQLite3Store
+}
+
+func newSessionStore(st *store.Store) *sessionStore {
+	return &sessionStore{sqlite3store.New(st.DB()), sqlite3store.NewWithCleanupInterval(st.ReadDB(), 0)}
+}
+
+// Find reads a session.
+func (s *sessionStore) Find(token string) ([]byte, bool, error) { return s.read.Find(token) }
+
+// Tend does what has to be done from time to time, until the context ends: students
+// who were deleted long ago are erased.
+func (s *Server) Tend(ctx context.Context) {
+	const every = 6 * time.Hour
+	for tick := time.NewTicker(every); ; {
+		n, err := s.Store.EraseDeleted(ctx, store.At(s.Now()))
+		switch {
+		case err != nil && ctx.Err() == nil:
+			s.Log.ErrorContext(ctx, "erase what was deleted", "error", err)
+		case n > 0:
+			s.Log.InfoContext(ctx, "erased what was deleted", "students", n)
+		}
+		select {
+		case <-ctx.Done():
+			tick.Stop()
+			return
+		case <-tick.C:
+		}
+	}
+}
+
 // Close stops what runs beside the requests.
 func (s *Server) Close() {
-	if st, ok := s.sessions.Store.(*sqlite3store.SQLite3Store); ok {
+	if st, ok := s.sessions.Store.(*sessionStore); ok {
 		st.StopCleanup()
 	}
 }

@@ -3,8 +3,6 @@ package web_test
 import (
 	"bytes"
 	"context"
-	"encoding/json"
-	"fmt"
 	"net/http"
 	"net/http/cookiejar"
 	"net/http/httptest"
@@ -156,13 +154,9 @@ func (h *house) addresses(token string) map[string]string {
 }
 
 func (h *house) everything(studio int64) string {
-	all, err := h.store.Export(context.Background(), studio)
-	require.NoError(h.t, err)
-	b, err := json.Marshal(all)
-	require.NoError(h.t, err)
-	versions, err := h.store.SongVersions(context.Background(), studio, 1)
-	require.NoError(h.t, err)
-	return fmt.Sprint(string(b), versions)
+	var b bytes.Buffer
+	require.NoError(h.t, h.store.Export(context.Background(), studio, &b))
+	return b.String()
 }
 
 // What is said to everybody. Everything else is behind a session or a link.
@@ -417,7 +411,7 @@ func TestFromSheetToLoggedPractice(t *testing.T) {
 		wrong.Set(field, value)
 		assert.Equal(t, http.StatusUnprocessableEntity, pia.post(link+"/entries", wrong).StatusCode, field)
 	}
-	entries, err := h.store.EntriesOf(ctx, home, 1)
+	entries, err := h.store.EntriesOf(ctx, home, 1, 0, 0)
 	require.NoError(t, err)
 	require.Len(t, entries, 1)
 	assert.Equal(t, "two-note", entries[0].Rung)

@@ -123,7 +123,7 @@ func TestKilledWhileLogging(t *testing.T) {
 	st, err = store.Open(ctx, db)
 	require.NoError(t, err)
 	defer st.Close()
-	entries, err := st.EntriesOf(ctx, studio, saskia.ID)
+	entries, err := st.EntriesOf(ctx, studio, saskia.ID, 0, 0)
 	require.NoError(t, err)
 	kept := map[string]bool{}
 	for _, e := range entries {

@@ -14,6 +14,7 @@ import (
 	"runtime/debug"
 	"syscall"
 	"time"
+	_ "time/tzdata" // so that a studio's zone is known on every machine
 
 	"github.com/labstack/echo/v5"
 	"github.com/urfave/cli/v3"
@@ -141,6 +142,7 @@ func (s *streams) serve(ctx context.Context, c *cli.Command, variable string, ac
 		return err
 	}
 	defer server.Close()
+	go server.Tend(ctx)
 	listener, err := net.Listen("tcp", c.String("addr"))
 	if err != nil {
 		return inputErrorf("cannot serve on %s: %w; choose another with --addr", c.String("addr"), err)

@@ -66,54 +66,81 @@ type Status struct {
 	Walked float64   // clean tempo as a share of the target, 0 to 1
 }
 
+// Standing is what has to be known of the entries of a part to say where a student
+// is: it is made entry by entry, in the order of their times.
+type Standing struct {
+	Entries int
+	Clean   float64   // fastest clean tempo; 0 where there is none
+	Days    int       // different days of clean passes at the target
+	Day     string    // the last of them
+	Tries   int       // entries since the last clean one
+	Tempo   float64   // of the last entry
+	Last    time.Time // when that was
+}
+
+// With is the standing after one more entry. ok is false where it is earlier than
+// the last one: then the standing has to be made again of all.
+func (s Standing) With(e Entry, target float64) (next Standing, ok bool) {
+	if s.Entries > 0 && e.At.Before(s.Last) {
+		return s, false
+	}
+	s.Entries++
+	s.Tempo, s.Last = e.Tempo, e.At
+	s.Tries++
+	if e.Clean >= CleanPasses {
+		s.Tries = 0
+		s.Clean = max(s.Clean, e.Tempo)
+		if day := e.At.Format(time.DateOnly); e.Tempo >= target && day != s.Day {
+			s.Days, s.Day = s.Days+1, day
+		}
+	}
+	return s, true
+}
+
+// StandingOf makes the standing of entries, in any order.
+func StandingOf(entries []Entry, target float64) Standing {
+	entries = slices.Clone(entries)
+	slices.SortStableFunc(entries, func(a, b Entry) int { return a.At.Compare(b.At) })
+	var s Standing
+	for _, e := range entries {
+		s, _ = s.With(e, target)
+	}
+	return s
+}
+
 // Read works out the status of a part from its entries, in any order.
 func Read(entries []Entry, target float64, now time.Time) Status {
-	if len(entries) == 0 {
+	return StandingOf(entries, target).Status(target, now)
+}
+
+// Status is where a student is who stands there.
+func (st Standing) Status(target float64, now time.Time) Status {
+	if st.Entries == 0 {
 		start := max(target*0.6, 20)
 		return Status{State: New, Next: start, Why: Advice{Kind: Begin, Next: start}}
 	}
-	entries = slices.Clone(entries)
-	slices.SortFunc(entries, func(a, b Entry) int { return a.At.Compare(b.At) })
-	last := entries[len(entries)-1]
-	s := Status{Last: last.At}
-	days := map[string]bool{}
-	for _, e := range entries {
-		if e.Clean < CleanPasses {
-			continue
-		}
-		s.Clean = max(s.Clean, e.Tempo)
-		if e.Tempo >= target {
-			days[e.At.Format(time.DateOnly)] = true
-		}
-	}
+	s := Status{Last: st.Last, Clean: st.Clean}
 	s.Walked = min(s.Clean/target, 1)
 	s.Next = min(s.Clean+StepUp, target)
 	if s.Clean == 0 {
-		s.Next = max(last.Tempo-2*StepUp, 20)
+		s.Next = max(st.Tempo-2*StepUp, 20)
 	}
-	tries := 0
-	for _, e := range slices.Backward(entries) {
-		if e.Clean >= CleanPasses {
-			break
-		}
-		tries++
-	}
-	quiet := now.Sub(last.At)
+	quiet := now.Sub(st.Last)
 	switch {
-	case len(days) >= ReadyDays:
+	case st.Days >= ReadyDays:
 		s.State = Ready
 		s.Next = target
-		s.Why = Advice{Kind: CleanDays, Target: target, N: len(days)}
+		s.Why = Advice{Kind: CleanDays, Target: target, N: st.Days}
 	case quiet > dueAfter:
 		s.State = Due
 		s.Why = Advice{Kind: Quiet, N: int(quiet.Hours() / 24)}
-	case tries >= StuckTries:
+	case st.Tries >= StuckTries:
 		s.State = Stuck
-		s.Next = max(min(s.Clean, last.Tempo-2*StepUp), 20)
+		s.Next = max(min(s.Clean, st.Tempo-2*StepUp), 20)
 		if s.Clean == 0 {
-			s.Next = max(last.Tempo-2*StepUp, 20)
+			s.Next = max(st.Tempo-2*StepUp, 20)
 		}
-		s.Why = Advice{Kind: Failing, N: tries, Tempo: last.Tempo, Next: s.Next}
+		s.Why = Advice{Kind: Failing, N: st.Tries, Tempo: st.Tempo, Next: s.Next}
 	case s.Clean == 0:
 		s.State = Growing
 		s.Why = Advice{Kind: NotClean, Next: s.Next}

@@ -1,0 +1,130 @@
+package store
+
+import (
+	"bytes"
+	"fmt"
+	"math/rand/v2"
+	"os"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"valleyside/core/progress"
+)
+
+// Standings are what the entries say, whatever is logged, late or early, removed,
+// or given another target or zone.
+func TestStandingsFollowTheEntries(t *testing.T) {
+	s, studio, _ := open(t)
+	g := give(t, s, studio)
+	ctx := t.Context()
+	r := rand.New(rand.NewPCG(1, 2))
+	check := func(what string) {
+		st, err := s.Studio(ctx, studio)
+		require.NoError(t, err)
+		a, err := s.Assignment(ctx, studio, g.student, g.assignment)
+		require.NoError(t, err)
+		all, err := s.EntriesOf(ctx, studio, g.student, 0, 0)
+		require.NoError(t, err)
+		rows, err := s.Standings(ctx, studio)
+		require.NoError(t, err)
+		own, err := s.StandingsOf(ctx, studio, g.student)
+		require.NoError(t, err)
+		assert.Equal(t, rows, own)
+		type key struct{ part, rung string }
+		want, minutes := map[key][]progress.Entry{}, map[key]int{}
+		for i := range all {
+			k := key{all[i].Part, all[i].Rung}
+			want[k] = append(want[k], progressEntry(&all[i], st.Zone()))
+			minutes[k] += all[i].Minutes
+		}
+		require.Len(t, rows, len(want), what)
+		now := time.Unix(int64(400*day), 0)
+		for _, row := range rows {
+			k := key{row.Part, row.Rung}
+			target := a.TargetTempo
+			for _, p := range a.Parts {
+				if p.Part == row.Part {
+					target = p.Target
+				}
+			}
+			p := row.Progress(st.Zone())
+			// Entries of one second may be read in either order.
+			assert.Equal(t, progress.Read(want[k], target, now).State, p.Status(target, now).State, what)
+			assert.Equal(t, progress.Read(want[k], target, now).Clean, p.Status(target, now).Clean, what)
+			assert.Equal(t, minutes[k], row.Minutes, what)
+			assert.Equal(t, len(want[k]), row.Entries, what)
+		}
+	}
+	log := func(n int) {
+		for range n {
+			require.NoError(t, s.AddEntry(ctx, Entry{StudioID: studio, StudentID: g.student, AssignmentID: g.assignment, Part: []string{"Verse", "Gone"}[r.IntN(2)],
+				Rung: "two-note", Tempo: float64(50 + r.IntN(60)), Clean: r.IntN(5), Minutes: r.IntN(20), PractisedAt: Moment(r.IntN(int(400 * day))), SentID: fmt.Sprint(r.Int64())}))
+		}
+	}
+	log(60)
+	check("logged in any order")
+	all, err := s.EntriesOf(ctx, studio, g.student, 0, 0)
+	require.NoError(t, err)
+	require.NoError(t, s.DeleteEntry(ctx, studio, g.student, all[3].ID))
+	check("one removed")
+	require.NoError(t, s.DeleteEntries(ctx, studio, g.student, 100*day, 200*day))
+	check("a range removed")
+	require.NoError(t, s.SetLesson(ctx, Lesson{ID: g.lesson, StudioID: studio, Name: "L", TargetTempo: 55, Parts: []Part{{Part: "Verse", Rung: "two-note"}}}))
+	_, err = s.Assign(ctx, studio, g.lesson, g.student, 300*day)
+	require.NoError(t, err)
+	check("another target")
+	require.NoError(t, s.SetStudio(ctx, Studio{ID: studio, Name: "S", StringNames: "E A D G B e", Counting: "beat", TimeZone: "Pacific/Auckland"}))
+	check("another zone")
+	log(20)
+	check("and more")
+	_, err = s.db.Exec("DELETE FROM standings; UPDATE assignment_parts SET target = 0")
+	require.NoError(t, err)
+	require.NoError(t, s.fillStandings(ctx))
+	check("made for what was there before")
+}
+
+// Nothing of a student who is erased is left: no name, word, link or entry, in no
+// export, and not in the bytes of the file.
+func TestErasing(t *testing.T) {
+	s, studio, _ := open(t)
+	g := give(t, s, studio)
+	ctx := t.Context()
+	st, err := s.Student(ctx, studio, g.student)
+	require.NoError(t, err)
+	st.Name, st.About = "Peregrine Vanterpool", "plays the nightingale"
+	require.NoError(t, s.SetStudent(ctx, st))
+	require.NoError(t, s.AddEntry(ctx, Entry{StudioID: studio, StudentID: g.student, AssignmentID: g.assignment, Part: "Verse", Rung: "octave", Word: "like a waterfall of marbles", SentID: "w"}))
+	var own bytes.Buffer
+	require.NoError(t, s.ExportStudent(ctx, studio, g.student, &own))
+	for _, word := range []string{"Peregrine Vanterpool", "nightingale", "waterfall of marbles"} {
+		assert.Contains(t, own.String(), word)
+	}
+	now := Moment(1000 * day)
+	require.NoError(t, s.DeleteStudent(ctx, studio, g.student, now))
+	n, err := s.EraseDeleted(ctx, now+29*day)
+	require.NoError(t, err)
+	assert.Zero(t, n, "thirty days to think again")
+	require.NoError(t, s.RestoreStudent(ctx, studio, g.student))
+	require.NoError(t, s.DeleteStudent(ctx, studio, g.student, now))
+	n, err = s.EraseDeleted(ctx, now+30*day)
+	require.NoError(t, err)
+	assert.EqualValues(t, 1, n)
+	var all bytes.Buffer
+	require.NoError(t, s.Export(ctx, studio, &all))
+	var path string
+	require.NoError(t, s.db.Get(&path, "SELECT file FROM pragma_database_list WHERE name = 'main'"))
+	left := all.String()
+	for _, end := range []string{"", "-wal"} {
+		b, err := os.ReadFile(path + end)
+		require.NoError(t, err)
+		left += string(b)
+	}
+	for _, word := range []string{"Peregrine", "nightingale", "waterfall", "marbles"} {
+		assert.False(t, strings.Contains(left, word), word)
+	}
+	assert.ErrorIs(t, s.EraseStudent(ctx, studio, g.student), ErrNotFound)
+}
