@@ -10,6 +10,7 @@ import (
 	"valleyside/core/arrange"
 	"valleyside/core/hand"
 	"valleyside/core/lesson"
+	"valleyside/core/recent"
 	"valleyside/core/sheet"
 	"valleyside/core/song"
 	"valleyside/core/voicing"
@@ -21,7 +22,7 @@ import (
 // outlives a change: everything is found by the text it was worked out of.
 type music struct {
 	mu        sync.Mutex
-	summaries map[summaryKey]*summary
+	summaries *recent.Memory[summaryKey, *summary]
 }
 
 // remembered bounds the summaries that are kept.
@@ -33,7 +34,7 @@ type summaryKey struct {
 	tempo  float64
 }
 
-func newMusic() *music { return &music{summaries: map[summaryKey]*summary{}} }
+func newMusic() *music { return &music{summaries: recent.New[summaryKey, *summary](remembered)} }
 
 // summary is what the lists and hillsides show of a song.
 type summary struct {
@@ -170,9 +171,9 @@ func (m *music) summarize(text string, w ways, o arrange.Options) *summary {
 	tempo := o.Tempo
 	key := summaryKey{sha256.Sum256(fmt.Appendf(nil, "%s\x00%v\x00%s", text, w, o.School)), o.Player.Usual(), tempo}
 	m.mu.Lock()
-	found := m.summaries[key]
+	found, ok := m.summaries.Get(key)
 	m.mu.Unlock()
-	if found != nil {
+	if ok {
 		return found
 	}
 	sh := sheet.Parse(text)
@@ -200,12 +201,6 @@ func (m *music) summarize(text string, w ways, o arrange.Options) *summary {
 	}
 	m.mu.Lock()
 	defer m.mu.Unlock()
-	for k := range m.summaries {
-		if len(m.summaries) < remembered {
-			break
-		}
-		delete(m.summaries, k)
-	}
-	m.summaries[key] = found
+	m.summaries.Put(key, found)
 	return found
 }

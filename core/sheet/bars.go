@@ -110,6 +110,7 @@ func (p *parser) bar(n, column int, inside []rune) bar {
 		return b
 	}
 	var count int
+	pair(list)
 	b.slots, _ = p.slots(n, list, 0, &count)
 	if count > MaxSlots {
 		p.errorf(n, column, "split the bar in two", "the bar has %d slots, the limit is %d", count, MaxSlots)
@@ -136,7 +137,7 @@ func (p *parser) slots(n int, list []word, depth int, count *int) ([]slot, []wor
 			if depth == MaxNesting {
 				p.errorf(n, w.column, "write the rhythm with fewer brackets", "brackets are nested more than %d deep", MaxNesting)
 			}
-			if !closes(list) {
+			if !w.closed {
 				p.errorf(n, w.column, "close the group with )", "this bracket is not closed in its bar")
 			}
 			g.group, list = p.slots(n, list, depth+1, count)
@@ -164,21 +165,20 @@ func (p *parser) slots(n int, list []word, depth int, count *int) ([]slot, []wor
 	return slots, list
 }
 
-// closes tells whether a group that has just been opened is closed.
-func closes(list []word) bool {
-	depth := 1
-	for _, w := range list {
-		switch w.text {
+// pair marks the opening brackets of a bar that are closed in it.
+func pair(list []word) {
+	var open []int
+	for i := range list {
+		switch list[i].text {
 		case openBracket:
-			depth++
+			open = append(open, i)
 		case closeBracket:
-			depth--
-		}
-		if depth == 0 {
-			return true
+			if last := len(open) - 1; last >= 0 {
+				list[open[last]].closed = true
+				open = open[:last]
+			}
 		}
 	}
-	return false
 }
 
 // place turns a line of bars into events and adds it to the part.

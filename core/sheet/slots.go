@@ -31,7 +31,12 @@ const (
 type word struct {
 	text   string
 	column int
+	closed bool // of an opening bracket: it is closed in its bar
 }
+
+// longestSymbol is how far a bracket in a chord symbol may be from the one that
+// closes it.
+const longestSymbol = 64
 
 // words splits the inside of a bar at spaces and brackets. A bracket that
 // belongs to a chord symbol, as in C7(b9), stays in its word.
@@ -43,13 +48,13 @@ func words(inside []rune, column int) []word {
 		case unicode.IsSpace(r):
 			i++
 		case r == '(' || r == ')':
-			list = append(list, word{string(r), column + i})
+			list = append(list, word{text: string(r), column: column + i})
 			i++
 		default:
 			start := i
 			for i < len(inside) && !unicode.IsSpace(inside[i]) && inside[i] != ')' {
 				if inside[i] == '(' {
-					end := closing(inside, i)
+					end := closing(inside[:min(i+longestSymbol, len(inside))], i)
 					if end < 0 || inside[start] < 'A' || inside[start] > 'G' {
 						break
 					}
@@ -57,7 +62,7 @@ func words(inside []rune, column int) []word {
 				}
 				i++
 			}
-			list = append(list, word{string(inside[start:i]), column + start})
+			list = append(list, word{text: string(inside[start:i]), column: column + start})
 		}
 	}
 	return list

@@ -200,7 +200,8 @@ func (b *Book) choices(s Slot, cfg Config) []Voicing {
 	cfg.Max, cfg.Dominated = 0, false // what is shown does not change what there is
 	key := listKey{s.Chord.Symbol + " " + s.Chord.Canonical(), cfg}
 	b.mu.Lock()
-	list, ok := b.lists[key]
+	b.open()
+	list, ok := b.lists.Get(key)
 	b.mu.Unlock()
 	if ok {
 		return list
@@ -208,10 +209,7 @@ func (b *Book) choices(s Slot, cfg Config) []Voicing {
 	list = b.weigh(f)
 	b.mu.Lock()
 	defer b.mu.Unlock()
-	if b.lists == nil || len(b.lists) >= mostRemembered {
-		b.lists = map[listKey][]Voicing{}
-	}
-	b.lists[key] = list
+	b.lists.Put(key, list)
 	return list
 }
 

@@ -10,6 +10,7 @@ import (
 	"valleyside/core/hand"
 	"valleyside/core/neck"
 	"valleyside/core/pitch"
+	"valleyside/core/recent"
 )
 
 // highest is the highest fret of a voicing, counted from the capo.
@@ -36,8 +37,15 @@ type shape struct {
 // may be used by several goroutines.
 type Book struct {
 	mu    sync.Mutex
-	known map[bookKey][]shape
-	lists map[listKey][]Voicing
+	known *recent.Memory[bookKey, []shape]
+	lists *recent.Memory[listKey, []Voicing]
+}
+
+// open makes an empty book ready. The caller has its lock.
+func (b *Book) open() {
+	if b.known == nil {
+		b.known, b.lists = recent.New[bookKey, []shape](mostRemembered), recent.New[listKey, []Voicing](mostRemembered)
+	}
 }
 
 // listKey is what the candidates for a chord depend on.
@@ -64,8 +72,8 @@ const (
 	usual              // those on their bass that miss nothing but a plain fifth of four tones
 )
 
-// mostRemembered bounds a book.
-const mostRemembered = 256
+// mostRemembered bounds a book: about as many as there are chords by name.
+const mostRemembered = 1024
 
 // shapes lists the full voicings of a chord.
 func (b *Book) shapes(c chord.Chord, in neck.Instrument, p hand.Player, k kind) []shape {
@@ -73,7 +81,8 @@ func (b *Book) shapes(c chord.Chord, in neck.Instrument, p hand.Player, k kind) 
 	at := p.At(in.Neck)
 	key := bookKey{c.Canonical(), in.Tuning, at, k}
 	b.mu.Lock()
-	found, ok := b.known[key]
+	b.open()
+	found, ok := b.known.Get(key)
 	b.mu.Unlock()
 	if ok {
 		return found
@@ -84,10 +93,7 @@ func (b *Book) shapes(c chord.Chord, in neck.Instrument, p hand.Player, k kind) 
 	}
 	b.mu.Lock()
 	defer b.mu.Unlock()
-	if b.known == nil || len(b.known) >= mostRemembered {
-		b.known = map[bookKey][]shape{}
-	}
-	b.known[key] = found
+	b.known.Put(key, found)
 	return found
 }
 

@@ -1,0 +1,84 @@
+package web_test
+
+import (
+	"fmt"
+	"math/rand/v2"
+	"net/http"
+	"net/url"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+)
+
+// slowSheets are the sheets within the limits that take the longest.
+func slowSheets() map[string]string {
+	r := rand.New(rand.NewPCG(3, 4))
+	sheets := map[string]string{}
+	var b strings.Builder
+	b.WriteString("title: Nothing alike\ntempo: 100\n")
+	for part := range 20 {
+		fmt.Fprintf(&b, "P%d:\n", part)
+		for range 100 {
+			b.WriteString("|")
+			for range 8 {
+				fmt.Fprintf(&b, " %d%c", r.IntN(13), "EADGBe"[r.IntN(6)])
+			}
+			b.WriteString(" |\n")
+		}
+	}
+	sheets["nothing alike, 2,000 bars"] = b.String()
+	b.Reset()
+	b.WriteString("title: One part\ntempo: 100\nA:\n")
+	for range 2000 {
+		b.WriteString("|")
+		for range 8 {
+			fmt.Fprintf(&b, " %d%c", r.IntN(13), "EADGBe"[r.IntN(6)])
+		}
+		b.WriteString(" |\n")
+	}
+	sheets["nothing alike, 2,000 bars in one part"] = b.String()
+	b.Reset()
+	b.WriteString("title: Odd chords\ntempo: 100\nA:\n")
+	roots := []string{"C", "C#", "Db", "D", "D#", "Eb", "E", "F", "F#", "Gb", "G", "G#", "Ab", "A", "A#", "Bb", "B"}
+	suffixes := []string{"", "m", "7", "maj7", "m7", "m7b5", "dim7", "9", "m9", "13", "7#9", "7b9", "6", "m6", "sus2", "sus4", "add9", "aug", "11", "6/9", "7sus4", "maj9", "m11", "dim"}
+	for i := range 2000 {
+		fmt.Fprintf(&b, "| %s%s - - - |\n", roots[i%len(roots)], suffixes[(i/len(roots))%len(suffixes)])
+	}
+	sheets["2,000 bars of odd chords"] = b.String()
+	sheets["unclosed brackets"] = "title: B\nA:\n| " + strings.Repeat("( ", 99_000)
+	sheets["closed brackets"] = "title: B\nA:\n| " + strings.Repeat("( ", 49_000) + strings.Repeat(") ", 49_000) + "|"
+	sheets["an order of unknown parts"] = "title: O\norder: " + strings.Repeat("Nowhere, ", 22_000) + "\nA:\n| 0E |\n"
+	var names strings.Builder
+	for i := range 20_000 {
+		fmt.Fprintf(&names, "Nowhr%d, ", i)
+	}
+	b.Reset()
+	b.WriteString("title: O\norder: " + names.String()[:180_000] + "\n")
+	for i := range 60 {
+		fmt.Fprintf(&b, "Nowhere%d:\n| 0E |\n", i)
+	}
+	sheets["an order of many unknown parts"] = b.String()
+	sheets["one long line"] = "title: L\nA:\n| " + strings.Repeat("0E ", 66_000) + "|"
+	sheets["comments"] = "title: C\n" + strings.Repeat("#\n", 99_000)
+	sheets["settings"] = "title: S\n" + strings.Repeat("nothing: x\n", 18_000)
+	return sheets
+}
+
+// BenchmarkSlowSheets asks for the pages of the slowest sheets.
+func BenchmarkSlowSheets(b *testing.B) {
+	for name, sheet := range slowSheets() {
+		require.Less(b, len(sheet), 200_000, name)
+		h := openDemo(b)
+		v := h.marit()
+		song := v.post("/songs", url.Values{"title": {"Slow"}}).Header.Get("Location")
+		require.Equal(b, http.StatusSeeOther, v.post(song, url.Values{"sheet": {sheet}}).StatusCode, name)
+		for _, page := range []string{"", "/rungs", "/rungs?rung=one-finger&bar=1000", "/chords", "/versions"} {
+			b.Run(name+page, func(b *testing.B) {
+				for b.Loop() {
+					require.Equal(b, http.StatusOK, v.get(song+page).StatusCode)
+				}
+			})
+		}
+	}
+}
