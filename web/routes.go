@@ -32,8 +32,8 @@ func (s *Server) routes() {
 
 	t.GET("/songs", s.songs)
 	t.POST("/songs", s.addSong)
-	t.POST("/songs/preview", s.previewSheet)
-	t.GET("/songs/:song", s.songPage)
+	t.POST("/songs/preview", s.previewSheet, s.heavy)
+	t.GET("/songs/:song", s.songPage, s.heavy)
 	t.POST("/songs/:song", s.saveSong)
 	t.POST("/songs/:song/draft", s.saveDraft)
 	t.POST("/songs/:song/draft/discard", s.discardDraft)
@@ -41,13 +41,13 @@ func (s *Server) routes() {
 	t.POST("/songs/:song/typed/:typed", s.takeTyped)
 	t.POST("/songs/:song/delete", s.deleteSong)
 	t.POST("/songs/:song/restore", s.restoreSong)
-	t.GET("/songs/:song/versions", s.songVersions)
-	t.GET("/songs/:song/versions/:version", s.songVersion)
+	t.GET("/songs/:song/versions", s.songVersions, s.heavy)
+	t.GET("/songs/:song/versions/:version", s.songVersion, s.heavy)
 	t.POST("/songs/:song/versions/:version", s.takeVersion)
-	t.GET("/songs/:song/rungs", s.rungs)
-	t.POST("/songs/:song/rungs", s.changeWay)
-	t.GET("/songs/:song/chords", s.chords)
-	t.POST("/songs/:song/chords", s.chooseVoicing)
+	t.GET("/songs/:song/rungs", s.rungs, s.heavy)
+	t.POST("/songs/:song/rungs", s.changeWay, s.heavy)
+	t.GET("/songs/:song/chords", s.chords, s.heavy)
+	t.POST("/songs/:song/chords", s.chooseVoicing, s.heavy)
 	t.POST("/songs/:song/transpose", s.transposeSong)
 	t.POST("/songs/:song/lessons", s.addLesson)
 
@@ -56,7 +56,7 @@ func (s *Server) routes() {
 	t.POST("/lessons/:lesson/assign", s.assign)
 	t.POST("/lessons/:lesson/delete", s.deleteLesson)
 	t.POST("/lessons/:lesson/restore", s.restoreLesson)
-	t.GET("/lessons/:lesson/handout", s.handout)
+	t.GET("/lessons/:lesson/handout", s.handout, s.heavy)
 
 	t.GET("/students", s.students)
 	t.POST("/students", s.addStudent)
@@ -74,7 +74,7 @@ func (s *Server) routes() {
 	t.POST("/students/:student/assignments/:assignment/resume", s.resumeAssignment)
 	t.POST("/students/:student/entries/:entry/delete", s.deleteEntry)
 
-	t.GET("/desk", s.desk)
+	t.GET("/desk", s.desk, s.heavy)
 
 	t.GET("/settings", s.settings)
 	t.POST("/settings", s.saveSettings)

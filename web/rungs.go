@@ -199,7 +199,9 @@ func (s *Server) showRungs(c *echo.Context, q url.Values) error {
 		if err != nil {
 			return err
 		}
-		s.ladder(c, sh.Song, w, q, &v)
+		if err := s.ladder(c, sh.Song, w, q, &v); err != nil {
+			return err
+		}
 	}
 	if c.Request().Header.Get("X-Fragment") != "" {
 		return c.Render(http.StatusOK, "rungs#rungs", v)
@@ -228,7 +230,7 @@ func playerFrom(q url.Values, p hand.Player) (hand.Player, bool) {
 }
 
 // ladder makes the versions of the part that is looked at.
-func (s *Server) ladder(c *echo.Context, g *song.Song, w ways, q url.Values, v *rungsView) {
+func (s *Server) ladder(c *echo.Context, g *song.Song, w ways, q url.Values, v *rungsView) error {
 	p := &g.Parts[v.Part]
 	v.PartName, v.Tempo = p.Name, p.Tempo
 	if t, err := strconv.ParseFloat(q.Get("tempo"), 64); err == nil && t >= sheet.MinTempo && t <= sheet.MaxTempo {
@@ -240,7 +242,10 @@ func (s *Server) ladder(c *echo.Context, g *song.Song, w ways, q url.Values, v *
 		options.Tuning, v.Tuning = &t, t.String()
 	}
 	a := arrange.New(g, options)
-	versions := a.Ladder(v.Part, of)
+	versions, err := a.LadderWhile(c.Request().Context(), v.Part, of)
+	if err != nil {
+		return err
+	}
 	suggest, _ := lesson.Suggest(versions)
 	chosen, err := arrange.ParseRung(q.Get("rung"))
 	if err != nil {
@@ -297,7 +302,12 @@ func (s *Server) ladder(c *echo.Context, g *song.Song, w ways, q url.Values, v *
 	v.Thins = v.Thins || v.Way.FullRhythm
 	v.School = cmp.Or(v.Way.School, options.School)
 	v.Scale = scaleWords(g, v.Part, speaker(c))
-	detailed := a.Version(v.Part, chosen, of[chosen])
+	var detailed arrange.Version // the one that is shown, of the ladder where it stands there
+	if i := slices.IndexFunc(versions, func(x arrange.Version) bool { return x.Rung == chosen }); i >= 0 {
+		detailed = versions[i]
+	} else {
+		detailed = a.Version(v.Part, chosen, of[chosen])
+	}
 	v.Why = sp.Version(&v.Chosen.Version)
 	for _, u := range detailed.Unmet {
 		v.Unmet = append(v.Unmet, sp.Unmet(u, p.Meter))
@@ -332,7 +342,7 @@ func (s *Server) ladder(c *echo.Context, g *song.Song, w ways, q url.Values, v *
 		for _, line := range draw.Tab(bars, st, true) {
 			v.Lines = append(v.Lines, stacked{Over: line})
 		}
-		return
+		return nil
 	}
 	for _, pair := range draw.Stack(bars, draw.Version(p, beside, written), st) {
 		v.Lines = append(v.Lines, stacked{pair[0], pair[1]})
@@ -342,6 +352,7 @@ func (s *Server) ladder(c *echo.Context, g *song.Song, w ways, q url.Values, v *
 			v.With = &v.Ladder[i]
 		}
 	}
+	return nil
 }
 
 // scaleWords names the scale of a riff, its position, and what it borrows.

@@ -59,6 +59,7 @@ type Server struct {
 	music    *music
 	book     *voicing.Book
 	limits   account.Limits
+	turns    chan struct{} // of the heavy pages
 }
 
 // maxBody is the largest request that is read. A sheet of 200 KB may arrive
@@ -77,7 +78,7 @@ func New(c Config) (*Server, error) {
 	if _, err := pages.in(time.Local); err != nil {
 		return nil, err
 	}
-	s := &Server{Config: c, Echo: echo.New(), music: newMusic(), book: new(voicing.Book)}
+	s := &Server{Config: c, Echo: echo.New(), music: newMusic(), book: new(voicing.Book), turns: make(chan struct{}, heavyAtOnce)}
 	s.sessions = scs.New()
 	s.sessions.Store = newSessionStore(c.Store)
 	s.sessions.Lifetime = 14 * 24 * time.Hour
@@ -86,10 +87,7 @@ func New(c Config) (*Server, error) {
 	s.sessions.Cookie.HttpOnly = true
 	s.sessions.Cookie.SameSite = http.SameSiteLaxMode
 	s.sessions.Cookie.Secure = c.Secure
-	s.sessions.ErrorFunc = func(w http.ResponseWriter, r *http.Request, err error) {
-		c.Log.ErrorContext(r.Context(), "session", "error", err)
-		http.Error(w, "The session could not be read. Please try again.", http.StatusInternalServerError)
-	}
+	s.sessions.ErrorFunc = s.sessionTrouble
 	s.IPExtractor = echo.ExtractIPDirect()
 	if len(c.TrustedProxies) > 0 {
 		trust := []echo.TrustOption{echo.TrustLoopback(false), echo.TrustLinkLocal(false), echo.TrustPrivateNet(false)}
@@ -101,10 +99,35 @@ func New(c Config) (*Server, error) {
 	s.Renderer = pages
 	s.HTTPErrorHandler = s.fail
 	s.Logger = c.Log
-	s.Pre(middleware.RequestID())
+	s.Pre(headAsGet, middleware.RequestID())
 	s.Use(s.logRequests, middleware.Recover(), s.securityHeaders, middleware.BodyLimit(maxBody))
 	s.routes()
 	return s, nil
+}
+
+// sessionTrouble is called where a session cannot be read, which ends the request,
+// and where it cannot be written. Then the page that is about to be sent is whole
+// all the same: nothing is put in front of it.
+func (s *Server) sessionTrouble(w http.ResponseWriter, r *http.Request, err error) {
+	s.Log.ErrorContext(r.Context(), "session", "error", err)
+	if !hasSession(s.sessions, r.Context()) {
+		http.Error(w, "The session could not be read. Nothing is lost; try again in a moment.", http.StatusServiceUnavailable)
+	}
+}
+
+// hasSession tells whether a session has been read for a request.
+func hasSession(m *scs.SessionManager, ctx context.Context) (ok bool) {
+	defer func() { ok = recover() == nil }()
+	m.Status(ctx) // it panics where there is none
+	return true
+}
+
+// troubles says what keeps something from being saved.
+var troubles = map[store.Trouble]string{
+	store.DiskFull: "The disk of this machine is full, or does not answer: nothing could be saved. What you typed is still on your page; make room on the disk, then go back and send it again.",
+	store.ReadOnly: "The studio's file cannot be written: nothing could be saved. What you typed is still on your page; whoever looks after this machine has to give the right to write.",
+	store.Waiting:  "Something else has been writing for too long. Nothing is lost; go back and send it again in a moment.",
+	store.Damaged:  "The studio's file is damaged. Stop the server and restore the last copy (docs/moving.md).",
 }
 
 // sessionStore keeps sessions in the database, and reads them with the connections
@@ -149,6 +172,22 @@ func (s *Server) Close() {
 	}
 }
 
+// headAsGet answers HEAD as GET is answered; the body is left out on the way.
+func headAsGet(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		if c.Request().Method == http.MethodHead {
+			r := c.Request().WithContext(c.Request().Context())
+			r.Method = http.MethodGet
+			c.SetRequest(r)
+			c.Set(askedBy, http.MethodHead)
+		}
+		return next(c)
+	}
+}
+
+// askedBy is the method that a request came with, where it is answered as another.
+const askedBy = "asked by"
+
 // logRequests writes a line for each request, with the route rather than the
 // address, which may carry a secret.
 func (s *Server) logRequests(next echo.HandlerFunc) echo.HandlerFunc {
@@ -160,11 +199,19 @@ func (s *Server) logRequests(next echo.HandlerFunc) echo.HandlerFunc {
 		if status >= 500 {
 			level = slog.LevelError
 		}
+		method := c.Request().Method
+		if asked, ok := c.Get(askedBy).(string); ok {
+			method = asked
+		}
 		attrs := []slog.Attr{
-			slog.String("method", c.Request().Method), slog.String("route", c.Path()), slog.Int("status", status),
+			slog.String("method", method), slog.String("route", c.Path()), slog.Int("status", status),
 			slog.Duration("took", time.Since(start)), slog.String("id", requestID(c)),
 		}
-		if err != nil {
+		switch {
+		case errors.Is(err, context.Canceled): // its reader has gone: one line, and no error
+			attrs = append(attrs, slog.Bool("given_up", true))
+			level = slog.LevelInfo
+		case err != nil:
 			attrs = append(attrs, slog.String("error", err.Error()))
 		}
 		s.Log.LogAttrs(c.Request().Context(), level, "request", attrs...)
@@ -251,6 +298,14 @@ func (s *Server) fail(c *echo.Context, err error) {
 			http.StatusRequestEntityTooLarge: "What was sent is too large. A sheet may have 200 KB.",
 			http.StatusMethodNotAllowed:      "This address does not take that kind of request.",
 		}[status]
+	}
+	if text, ok := troubles[store.TroubleOf(err)]; ok {
+		message, status = text, http.StatusServiceUnavailable
+		s.Log.ErrorContext(c.Request().Context(), "database", "error", err, "id", requestID(c))
+	}
+	if status == 499 {
+		c.Response().WriteHeader(status)
+		return
 	}
 	if message == "" {
 		message = "Something went wrong here. Nothing you saved is lost. Try again, and if it stays, tell us the number below."

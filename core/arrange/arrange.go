@@ -14,6 +14,7 @@
 package arrange
 
 import (
+	"context"
 	"slices"
 
 	"valleyside/core/hand"
@@ -178,13 +179,23 @@ func (a *Arranger) Offered(part int, ways map[Rung]Way) (rungs []Rung, not []Ref
 // Ladder makes the rungs of a part that are offered, the easiest first, each the
 // way that ways has for it.
 func (a *Arranger) Ladder(part int, ways map[Rung]Way) []Version {
+	versions, _ := a.LadderWhile(context.Background(), part, ways)
+	return versions
+}
+
+// LadderWhile is Ladder for as long as somebody waits for it: it looks at the
+// context between one rung and the next, and ends with its error.
+func (a *Arranger) LadderWhile(ctx context.Context, part int, ways map[Rung]Way) ([]Version, error) {
 	rungs, _ := a.Offered(part, ways)
 	versions := make([]Version, 0, len(rungs))
 	for _, r := range rungs {
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
 		versions = append(versions, a.Version(part, r, ways[r]))
 	}
 	Order(versions)
-	return versions
+	return versions, nil
 }
 
 // HasChords tells whether a part has chords by name.
