@@ -99,7 +99,7 @@ func (s *streams) passwordCommand() *cli.Command {
 				return err
 			}
 			fmt.Fprintf(s.err, "The new password, at least %d characters, and Enter: ", account.MinPassword)
-			line, err := bufio.NewReader(s.in).ReadString('\n')
+			line, _ := bufio.NewReader(s.in).ReadString('\n') // what there is, with or without an end
 			password := strings.TrimRight(line, "\r\n")
 			if utf8.RuneCountInString(password) < account.MinPassword {
 				return inputErrorf("the password has %d characters; it needs %d", utf8.RuneCountInString(password), account.MinPassword)
