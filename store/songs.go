@@ -18,6 +18,7 @@ type Song struct {
 	DraftAt  Moment  `db:"draft_at" json:"-"`
 	// DraftNo is another once a draft was saved, thrown away or replaced.
 	DraftNo   int64  `db:"draft_no" json:"-"`
+	Example   bool   `json:"-"`
 	UpdatedAt Moment `db:"updated_at" json:"updated_at"`
 	DeletedAt Moment `db:"deleted_at" json:"deleted_at,omitempty"`
 }
@@ -35,11 +36,6 @@ const songColumns = `SELECT s.*, v.sheet FROM songs s
 // Songs lists the songs of a studio by title.
 func (s *Store) Songs(ctx context.Context, studio int64) ([]Song, error) {
 	return list[Song](ctx, s.read, songColumns+` WHERE s.studio_id = :studio AND s.deleted_at = 0 ORDER BY s.title COLLATE NOCASE, s.id`, args{"studio": studio})
-}
-
-// CountSongs counts the songs of a studio.
-func (s *Store) CountSongs(ctx context.Context, studio int64) (int, error) {
-	return get[int](ctx, s.read, "SELECT count(*) FROM songs WHERE studio_id = :studio AND deleted_at = 0", args{"studio": studio})
 }
 
 // Song reads one song.

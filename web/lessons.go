@@ -148,6 +148,9 @@ func (s *Server) lessonPage(c *echo.Context) error {
 		}
 		v.Students = append(v.Students, row)
 	}
+	if c.Request().Header.Get("X-Fragment") != "" {
+		return c.Render(http.StatusOK, "lesson#lesson", v)
+	}
 	return c.Render(http.StatusOK, "lesson", v)
 }
 
@@ -187,6 +190,9 @@ func (s *Server) saveLesson(c *echo.Context) error {
 	}
 	if err := s.Store.SetLesson(c.Request().Context(), l); err != nil {
 		return err
+	}
+	if c.Request().Header.Get("X-Fragment") != "" {
+		return s.lessonPage(c)
 	}
 	return see(c, "/lessons/%d", l.ID)
 }

@@ -64,8 +64,15 @@ func (s *Server) notice(c *echo.Context, undo, format string, a ...any) {
 	s.sessions.Put(c.Request().Context(), "notice", string(b))
 }
 
+// doneCookie tells the browser which form has been taken, so that it need not keep
+// what was typed any more.
+const doneCookie = "valleyside_done"
+
 // see sends the browser on to a page after a change.
 func see(c *echo.Context, format string, a ...any) error {
+	if mark := c.FormValue("_form"); mark != "" && len(mark) <= 64 && strings.Trim(mark, "0123456789abcdefghijklmnopqrstuvwxyz-.") == "" {
+		c.SetCookie(&http.Cookie{Name: doneCookie, Value: mark, Path: "/", MaxAge: 600, SameSite: http.SameSiteLaxMode})
+	}
 	return c.Redirect(http.StatusSeeOther, fmt.Sprintf(format, a...))
 }
 
@@ -107,6 +114,29 @@ func style(c *echo.Context, width float64) draw.Style {
 		}
 	}
 	return s
+}
+
+// window is how wide the reader's window is, in px, as the browser has told; 0 where
+// it has not.
+func window(c *echo.Context) float64 {
+	cookie, err := c.Cookie("valleyside_width")
+	if err != nil {
+		return 0
+	}
+	w, err := strconv.Atoi(cookie.Value)
+	if err != nil || w < 200 || w > 10_000 {
+		return 0
+	}
+	return float64(w)
+}
+
+// drawnTo is the width of a line of tab: what it has at most, or what the window
+// has beside its edges.
+func drawnTo(c *echo.Context, most, edges float64) float64 {
+	if w := window(c); w > 0 {
+		return min(most, max(w-edges, 260))
+	}
+	return most
 }
 
 // zone is the zone of a studio's days.
@@ -221,6 +251,7 @@ var functions = template.FuncMap{
 		}
 		return fmt.Sprintf("%d %s", n, many)
 	},
+	"word": wordNamed,
 	"join": strings.Join,
 	"add":  func(a, b int) int { return a + b },
 	"list": func(items ...string) []string { return items },

@@ -50,10 +50,26 @@ func TestEmptyStudio(t *testing.T) {
 	assert.Contains(t, v.get("/songs").body, "Write a title above")
 	assert.Contains(t, v.get("/students").body, "Keep to first names")
 	assert.Contains(t, v.get("/settings").body, "No students yet")
-	v.typed(riff)
-	assert.Contains(t, v.get("/").body, "Type a song</a> (done)")
+	song := v.typed(riff)
+	assert.Contains(t, v.get("/").body, `Done: </span><a href="/songs">Type a song`)
 	v.post("/students", url.Values{"name": {"Pia"}})
 	assert.Contains(t, v.get("/").body, "No lesson has a day yet")
+	lesson := v.post(song+"/lessons", nil).Header.Get("Location")
+	v.post(lesson+"/assign", url.Values{"student": {"1"}})
+	assert.Contains(t, v.get("/").body, "To your first lesson")
+	v.post("/students/1/links", nil)
+	assert.NotContains(t, v.get("/").body, "To your first lesson", "all three are done")
+	// An example is put in and taken out with one press, and ticks nothing off.
+	v.post("/example", nil)
+	assert.Contains(t, v.get("/").body, "Wren, an example")
+	assert.Contains(t, v.get("/").body, "The example is still in the studio")
+	assert.Contains(t, v.get("/songs").body, "Tin Lantern")
+	assert.Equal(t, "/", v.post("/example", nil).Header.Get("Location"), "once")
+	v.post("/example/remove", nil)
+	for _, page := range []string{"/", "/songs", "/students"} {
+		assert.NotContains(t, v.get(page).body, "Tin Lantern")
+		assert.NotContains(t, v.get(page).body, "Wren")
+	}
 	for path, field := range map[string]string{"/songs": "title", "/students": "name"} {
 		assert.Equal(t, http.StatusUnprocessableEntity, v.post(path, url.Values{field: {" "}}).StatusCode, path)
 	}

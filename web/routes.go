@@ -29,6 +29,8 @@ func (s *Server) routes() {
 	t := s.Group("", middleware.Gzip(), sessions, s.sameSite, s.csrf(), s.signedIn)
 	t.POST("/sign-out", s.signOut)
 	t.GET("/", s.today)
+	t.POST("/example", s.addExample)
+	t.POST("/example/remove", s.removeExample)
 
 	t.GET("/songs", s.songs)
 	t.POST("/songs", s.addSong)

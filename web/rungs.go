@@ -312,7 +312,7 @@ func (s *Server) ladder(c *echo.Context, g *song.Song, w ways, q url.Values, v *
 	for _, u := range detailed.Unmet {
 		v.Unmet = append(v.Unmet, sp.Unmet(u, p.Meter))
 	}
-	st := style(c, rungsWidth)
+	st := style(c, drawnTo(c, rungsWidth, 44))
 	st.Top = top
 	st.Fingers, st.Strokes, st.NoCount = v.Show["fingers"], v.Show["strokes"], !v.Show["count"]
 	bars := draw.Version(p, &detailed, written)

@@ -106,7 +106,7 @@ const previewWidth = 660
 func (s *Server) preview(c *echo.Context, text string) preview {
 	sh := sheet.Parse(text)
 	v := preview{Facts: facts(sh.Song), Problems: sh.Problems, Roadmap: roadmapWords(sh.Song)}
-	st := style(c, previewWidth)
+	st := style(c, drawnTo(c, previewWidth, 44))
 	a := arrange.New(sh.Song, s.options(c, hand.Player{}, 0))
 	for i := range sh.Song.Parts {
 		p := &sh.Song.Parts[i]

@@ -22,7 +22,7 @@ type todayView struct {
 	Due      []newsOfStudent
 	Recent   []store.RecentEntry
 	Students int
-	Songs    int
+	First    store.First
 }
 
 // appointment is a student who comes for a lesson.
@@ -55,13 +55,13 @@ func (s *Server) today(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	songs, err := s.Store.CountSongs(ctx, home)
+	first, err := s.Store.FirstSteps(ctx, home)
 	if err != nil {
 		return err
 	}
 	st := studio(c)
 	now := s.Now().In(st.Zone())
-	v := todayView{Page: s.page(c, "Today", "today"), Students: len(students), Songs: songs}
+	v := todayView{Page: s.page(c, "Today", "today"), Students: len(students), First: first}
 	at, of := byPart(standings), byStudent(assignments)
 	byDay := map[int][]appointment{}
 	for _, st := range students {

@@ -63,8 +63,8 @@ func (sh Shape) SVG() template.HTML {
 	height := bottom + 44
 
 	var c canvas
-	c.f(`<svg class="neck" role="img" aria-label="%s" viewBox="0 0 %s %s" width="%s" height="%s">`,
-		html.EscapeString(sh.words()), px(sh.Width), px(height), px(sh.Width), px(height))
+	c.f(`<svg class="neck" role="img" aria-label="%s" viewBox="0 0 %s %s" width="%srem" height="%srem">`,
+		html.EscapeString(sh.words()), px(sh.Width), px(height), rem(sh.Width), rem(height))
 	for fret := first; fret <= last; fret++ {
 		class := "wire"
 		if fret == 0 {
@@ -226,7 +226,7 @@ func (t Tap) SVG() template.HTML {
 	}
 	height := top + neck.Strings*gap + 18
 	var c canvas
-	c.f(`<svg class="neck tap" role="group" aria-label="A neck to tap on" viewBox="0 0 %s %s" width="%s" height="%s">`, px(t.Width), px(height), px(t.Width), px(height))
+	c.f(`<svg class="neck tap" role="group" aria-label="A neck to tap on" viewBox="0 0 %s %s" width="%srem" height="%srem">`, px(t.Width), px(height), rem(t.Width), rem(height))
 	for fret := range shownFrets + 1 {
 		class := "wire"
 		if fret == 0 {

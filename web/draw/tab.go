@@ -428,6 +428,10 @@ func (c *canvas) f(format string, args ...any) { fmt.Fprintf(&c.Builder, format,
 // px writes a length without needless digits.
 func px(v float64) string { return strconv.FormatFloat(v, 'f', 1, 64) }
 
+// rem writes a length in the size of the text, of which one is 16 px unless the
+// reader has it otherwise.
+func rem(v float64) string { return strconv.FormatFloat(v/16, 'f', 3, 64) }
+
 func line(bars []Bar, s Style, stretch float64, hills bool) template.HTML {
 	top := 4.0
 	if hills {
@@ -457,8 +461,8 @@ func line(bars []Bar, s Style, stretch float64, hills bool) template.HTML {
 	if linked(bars) {
 		role = "group"
 	}
-	c.f(`<svg class="tab" role="%s" aria-label="%s" viewBox="0 0 %s %s" width="%s" height="%s">`,
-		role, html.EscapeString(strings.Join(label, " ")), px(width+1), px(height), px(width+1), px(height))
+	c.f(`<svg class="tab" role="%s" aria-label="%s" viewBox="0 0 %s %s" width="%srem" height="%srem">`,
+		role, html.EscapeString(strings.Join(label, " ")), px(width+1), px(height), rem(width+1), rem(height))
 	if hills {
 		hillsOver(&c, bars, edges, 2, hillHeight, s)
 	}

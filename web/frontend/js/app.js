@@ -1,21 +1,24 @@
 // What the browser does beyond links and forms.
 import Alpine from "@alpinejs/csp";
 import editor from "./editor.js";
-import rungs from "./rungs.js";
+import morph from "@alpinejs/morph";
+import swap from "./swap.js";
 import { log, waiting } from "./log.js";
 import { listenForKeys } from "./keys.js";
+import { keepForms } from "./keep.js";
 import { listenToListen } from "./listen.js";
+import { measure } from "./measure.js";
 
 Alpine.data("editor", editor);
-Alpine.data("rungs", rungs);
+Alpine.data("swap", swap);
 Alpine.data("log", log);
 Alpine.data("waiting", waiting);
+Alpine.plugin(morph);
 Alpine.start();
 listenForKeys();
 listenToListen();
-
-// Forms that save themselves when something in them changes.
-document.addEventListener("change", (event) => event.target.closest("form[data-autosubmit]")?.requestSubmit());
+keepForms();
+measure();
 
 document.addEventListener("click", async (event) => {
   const copy = event.target.closest("[data-copy]");

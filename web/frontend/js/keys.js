@@ -5,10 +5,10 @@ let timer;
 
 export function listenForKeys() {
   document.addEventListener("keydown", (event) => {
-    const typing = event.target.closest?.("input:not([type=radio]):not([type=checkbox]), textarea, select, [contenteditable]");
+    // Keys by themselves leave what is being filled in alone, and can be turned off.
+    const typing = event.target.closest?.("input, textarea, select, [contenteditable]");
     const together = event.ctrlKey || event.metaKey;
-    const choosing = event.target.matches?.("input[type=radio]") && event.key.startsWith("Arrow");
-    if (event.altKey || choosing || (typing && !together)) return;
+    if (event.altKey || (!together && (typing || off()))) return;
     const key = (together ? "ctrl+" : "") + (together && event.shiftKey ? "shift+" : "") + event.key.toLowerCase();
     if (key === "?") return showKeys();
     clearTimeout(timer);
@@ -25,6 +25,9 @@ export function listenForKeys() {
   document.addEventListener("click", (event) => { if (event.target.closest("[data-keys]")) showKeys(); });
 }
 
+const setting = "valleyside keys";
+const off = () => localStorage.getItem(setting) === "off";
+
 const find = (key) => document.querySelector(`[data-key="${CSS.escape(key)}"]`);
 
 function showKeys() {
@@ -37,5 +40,8 @@ function showKeys() {
     return [term, what];
   });
   dialog.querySelector("dl").replaceChildren(...rows);
+  const box = dialog.querySelector("[name=single]");
+  box.checked = !off();
+  box.onchange = () => { if (box.checked) localStorage.removeItem(setting); else localStorage.setItem(setting, "off"); };
   if (!dialog.open) dialog.showModal();
 }

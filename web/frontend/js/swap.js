@@ -1,0 +1,82 @@
+import Alpine from "@alpinejs/csp";
+import { announce } from "./announce.js";
+
+// A view whose every choice is a link or a form: here they are followed in place.
+// What the server answers takes the place of what is shown, element by element, so
+// that the focus stays where it was; what changed is announced; and Back walks
+// through what was chosen.
+export default () => ({
+  init() {
+    // Kept, because the elements that ask for it later may be gone from the page by
+    // then.
+    this.root = this.$root;
+    this.root.addEventListener("click", (event) => {
+      const link = event.target.closest("a[data-swap]");
+      if (!link || event.ctrlKey || event.metaKey || event.shiftKey) return;
+      event.preventDefault();
+      // The address of a link in a drawing is an object.
+      const url = new URL(link.getAttribute("href"), location);
+      this.swap(url, { headers: fragment }, url);
+    });
+    this.root.addEventListener("submit", (event) => {
+      const form = event.target.closest("form[data-swap]");
+      if (!form) return;
+      event.preventDefault();
+      this.swap(form.action, { method: "POST", headers: fragment, body: new URLSearchParams(new FormData(form, event.submitter)) }, null, form.dataset.saved);
+    });
+    this.root.addEventListener("change", (event) => event.target.closest("form.way, form[data-autosave]")?.requestSubmit());
+    window.addEventListener("popstate", () => this.swap(new URL(location), { headers: fragment }, null));
+  },
+
+  changed() {
+    const fields = new URLSearchParams(new FormData(this.root.querySelector("form.choices")));
+    const url = new URL(`${location.pathname}?${fields}`, location);
+    this.swap(url, { headers: fragment }, url);
+  },
+
+  // swap puts what the server answers in the place of all that is shown; the address
+  // changes with it where there is a new one.
+  async swap(url, request, address, saved) {
+    this.running?.abort();
+    this.running = new AbortController();
+    let response;
+    try {
+      response = await fetch(url, { ...request, signal: this.running.signal });
+    } catch (error) {
+      if (error.name === "AbortError") return;
+      announce("No connection. What is shown stays as it is; try again.", true);
+      return;
+    }
+    if (!response.ok) {
+      if (address && response.status !== 401) return location.assign(address);
+      const text = await response.text();
+      const message = new DOMParser().parseFromString(text, "text/html").querySelector("main p")?.textContent;
+      announce(message ?? `The server answered ${response.status}. Nothing was changed.`, true);
+      return;
+    }
+    const html = await response.text();
+    const shell = this.root.cloneNode(false);
+    shell.innerHTML = html;
+    Alpine.morph(this.root, shell.outerHTML, { key: (element) => element.id || element.getAttribute?.("data-key") || undefined });
+    if (address && String(address) !== location.href) {
+      if (steps(new URL(location), address)) history.replaceState(null, "", address);
+      else history.pushState(null, "", address);
+    }
+    const told = saved ?? this.root.querySelector("[data-announce]")?.dataset.announce;
+    if (told) announce(told);
+  },
+});
+
+const fragment = { "X-Fragment": "1" };
+
+// steps tells whether two addresses differ only in what is looked at: going from
+// note to note is no choice to come back to.
+function steps(from, to) {
+  const rest = (url) => {
+    const q = new URLSearchParams(url.search);
+    for (const field of ["bar", "at", "pass", "waspart", "wasfor"]) q.delete(field);
+    q.sort();
+    return url.pathname + q;
+  };
+  return rest(from) === rest(to);
+}
