@@ -69,8 +69,9 @@ type deskString struct {
 	Hz     float64
 }
 
-// tapWidth is the width of the neck to tap on, px.
-const tapWidth = 390
+// tapWidth is the width of the neck to tap on, px: wide enough that the last fret
+// can be hit by a finger. A narrower window scrolls it.
+const tapWidth = 370
 
 func (s *Server) desk(c *echo.Context) error {
 	q := c.QueryParams()
@@ -94,7 +95,7 @@ func (s *Server) desk(c *echo.Context) error {
 	if t, err := neck.Parse(q.Get("tuning")); err == nil && q.Get("tuning") != "" {
 		tuning, v.Tuning = t, t.String()
 	}
-	st := style(c, 0)
+	st := style(c, tapWidth)
 	cfg := voicing.Config{In: player.On(tuning, 0), Player: player, School: v.School, Max: mostCards}
 	if n, err := pitch.ParseNote(q.Get("sung")); err == nil {
 		cfg.Sung, v.Sung = n, n.String()
@@ -146,7 +147,7 @@ func (s *Server) deskFrets(v *deskView, q map[string][]string, tuning neck.Tunin
 	if f, err := neck.ParseFrets(v.Frets); err == nil {
 		frets = f
 	}
-	v.Tap = draw.Tap{Frets: frets, LeftHanded: player.LeftHanded, Speaker: st.Speaker, Width: tapWidth,
+	v.Tap = draw.Tap{Frets: frets, LeftHanded: player.LeftHanded, Speaker: st.Speaker, Width: st.Width,
 		Link: func(f neck.Frets) string {
 			if f == neck.NoFrets {
 				return linkTo(q, "frets", "")

@@ -136,6 +136,9 @@ type alternative struct {
 // rungsWidth is the width of a line of tab on the rungs page, px.
 const rungsWidth = 1220
 
+// neckWidth is the width of the neck under the note that is looked at, px.
+const neckWidth = 640
+
 func (s *Server) rungs(c *echo.Context) error { return s.showRungs(c, c.QueryParams()) }
 
 // settle takes out of a query what belonged to another part or student than
@@ -465,7 +468,7 @@ func (s *Server) cursor(c *echo.Context, p *song.Part, q url.Values, v *rungsVie
 		cur.Last = link(first)
 	}
 	cur.Following = link(after)
-	cur.Neck = draw.Shape{Fingering: e.Fingering, Player: v.Player, Speaker: sp, Mutes: e.Mutes, Dead: e.Dead, Waits: e.Base}.SVG()
+	cur.Neck = draw.Shape{Width: drawnTo(c, neckWidth, 84), Fingering: e.Fingering, Player: v.Player, Speaker: sp, Mutes: e.Mutes, Dead: e.Dead, Waits: e.Base}.SVG()
 	var names []string
 	for _, n := range e.Notes {
 		names = append(names, n.Pitch.String())

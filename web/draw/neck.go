@@ -33,7 +33,7 @@ const (
 	shownFrets = 12
 	fewFrets   = 5 // on a narrow strip, from the shape on where it lies higher
 	narrow     = 500.0
-	reachWords = 58.0 // half of what the words of a reach take
+	reachWords = 66.0 // half of what the words of a reach take
 )
 
 // SVG draws the shape, mirrored for players who play left-handed.
@@ -192,7 +192,8 @@ func (sh Shape) words() string {
 }
 
 // Tap is a neck to tap shapes on: every fret of every string is a link to the
-// shape with it, or without it where it is there already.
+// shape with it, or without it where it is there already. Its frets are as wide as
+// each other, so that a finger hits the high ones as surely as the low ones.
 type Tap struct {
 	Frets      neck.Frets
 	LeftHanded bool
@@ -203,20 +204,19 @@ type Tap struct {
 
 // SVG draws the neck.
 func (t Tap) SVG() template.HTML {
-	const gap, top, names = 24.0, 6.0, 22.0
-	var n neck.Neck
-	scale := (t.Width - names - 34) / n.Position(shownFrets)
+	const gap, top, names = 26.0, 6.0, 22.0
+	wide := (t.Width - names - 34) / shownFrets
 	left := func(fret int) float64 {
 		if fret == 0 {
 			return names
 		}
-		return names + 28 + n.Position(fret-1)*scale
+		return names + 28 + float64(fret-1)*wide
 	}
 	right := func(fret int) float64 {
 		if fret == 0 {
 			return names + 28
 		}
-		return names + 28 + n.Position(fret)*scale
+		return names + 28 + float64(fret)*wide
 	}
 	x := func(v float64) float64 {
 		if t.LeftHanded {

@@ -39,6 +39,7 @@ export default () => ({
   async swap(url, request, address, saved) {
     this.running?.abort();
     this.running = new AbortController();
+    const asked = document.activeElement?.value;
     let response;
     try {
       response = await fetch(url, { ...request, signal: this.running.signal });
@@ -58,6 +59,10 @@ export default () => ({
     const shell = this.root.cloneNode(false);
     shell.innerHTML = html;
     Alpine.morph(this.root, shell.outerHTML, { key: (element) => element.id || element.getAttribute?.("data-key") || undefined });
+    asAnswered(this.root, asked);
+    // The server may have left out what belonged to the choice before.
+    const settled = this.root.querySelector("[data-address]")?.dataset.address;
+    if (address && settled) address = new URL(settled, address);
     if (address && String(address) !== location.href) {
       if (steps(new URL(location), address)) history.replaceState(null, "", address);
       else history.pushState(null, "", address);
@@ -66,6 +71,17 @@ export default () => ({
     if (told) announce(told);
   },
 });
+
+// asAnswered makes every field show what the server has answered with: what is
+// shown is what is used. What has been typed since it was asked is left alone.
+function asAnswered(root, asked) {
+  for (const e of root.querySelectorAll("input, select, textarea")) {
+    if (e === document.activeElement && e.value !== asked) continue;
+    if (e.type === "checkbox" || e.type === "radio") e.checked = e.defaultChecked;
+    else if (e.tagName === "SELECT") for (const o of e.options) o.selected = o.defaultSelected;
+    else if (e.type !== "hidden") e.value = e.defaultValue;
+  }
+}
 
 const fragment = { "X-Fragment": "1" };
 
