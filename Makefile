@@ -1,6 +1,6 @@
 # Everything a developer runs. `make test` needs Go and Node.js and gets the
 # rest itself.
-.PHONY: test build tools vet go-test front e2e bench fuzz judge screenshots
+.PHONY: test build tools vet go-test front e2e bench fuzz soak judge screenshots
 
 export CHROMIUM ?= /usr/bin/chromium
 
@@ -41,6 +41,10 @@ fuzz:
 	go test ./core/sheet -fuzz FuzzParse -fuzztime 60s
 	go test ./core/chord -fuzz FuzzParse -fuzztime 30s
 	go test ./core/arrange -fuzz FuzzArrange -fuzztime 60s
+
+# The power goes off 204 times, at random moments of everything that writes.
+soak:
+	VALLEYSIDE_SOAK=34 go test ./cmd/valleyside -run TestSoak -count=1 -v | grep -v "^=== "
 
 screenshots:
 	npm run -s screenshots

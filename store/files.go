@@ -269,13 +269,36 @@ func Restore(ctx context.Context, copyOf, path string, now time.Time) (kept stri
 	}
 	if _, err := os.Stat(path); err == nil {
 		kept = fmt.Sprintf("%s.before-%s", path, now.Format("2006-01-02-150405"))
-		for _, end := range []string{"-wal", "-shm", ""} {
-			if err := os.Rename(path+end, kept+end); err != nil && !errors.Is(err, fs.ErrNotExist) {
-				return "", fmt.Errorf("restore %s: %w", path, err)
-			}
+		if err := setAside(ctx, path, kept); err != nil {
+			return "", fmt.Errorf("restore %s: %w", path, err)
 		}
 	}
 	return kept, settle(part, path)
+}
+
+// setAside gives a database that a copy is about to take the place of a second
+// name. It keeps its own until the copy has it: at every moment there is a whole
+// database under it.
+func setAside(ctx context.Context, path, kept string) error {
+	if s, err := connect(path); err == nil {
+		s.db.ExecContext(ctx, "PRAGMA wal_checkpoint(TRUNCATE)") //nolint:errcheck // a damaged one is kept as it is
+		s.Close()
+	}
+	for _, end := range []string{"", "-wal"} {
+		err := os.Link(path+end, kept+end)
+		if err != nil && !errors.Is(err, fs.ErrNotExist) && !errors.Is(err, fs.ErrExist) {
+			err = os.Rename(path+end, kept+end) // a disk that knows no second names
+		}
+		if err != nil && !errors.Is(err, fs.ErrNotExist) {
+			return err
+		}
+	}
+	for _, end := range []string{"-wal", "-shm"} { // what is left of the old would be read into the new
+		if err := os.Remove(path + end); err != nil && !errors.Is(err, fs.ErrNotExist) {
+			return err
+		}
+	}
+	return nil
 }
 
 // demoMark is the application id of a demo's file, by which it is told from a
