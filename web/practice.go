@@ -41,9 +41,6 @@ type practicePart struct {
 // practiceWidth is the width of a line of tab on a phone, px.
 const practiceWidth = 352
 
-// todaysParts is how many parts are asked for on one day.
-const todaysParts = 3
-
 func (s *Server) practicePage(c *echo.Context) error {
 	st := c.Get(studentKey).(store.Student)
 	ctx := c.Request().Context()
@@ -76,18 +73,9 @@ func (s *Server) practicePage(c *echo.Context) error {
 				Start: math.Round(l.Parts[i].Next)})
 		}
 	}
-	// What is not finished comes first, the longest unheard of before the rest.
-	slices.SortStableFunc(v.Parts, func(a, b practicePart) int {
-		done := func(p practicePart) int {
-			if p.Status.State == progress.Ready {
-				return 1
-			}
-			return 0
-		}
-		return cmp.Or(cmp.Compare(done(a), done(b)), a.Status.Last.Compare(b.Status.Last))
-	})
+	slices.SortStableFunc(v.Parts, func(a, b practicePart) int { return progress.ForStudent(a.Status.Status, b.Status.Status) })
 	for i := range v.Parts {
-		v.Parts[i].Today = i < todaysParts
+		v.Parts[i].Today = i < progress.TodaysParts
 	}
 	for _, e := range entries {
 		v.Recent = append(v.Recent, studentEntry{e, names[e.AssignmentID], entryWords(e)})

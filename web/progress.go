@@ -1,7 +1,6 @@
 package web
 
 import (
-	"cmp"
 	"slices"
 	"time"
 
@@ -38,19 +37,12 @@ type partProgress struct {
 	Entries []store.Entry
 }
 
-// order of the states by how soon the teacher should look.
-var urgency = map[progress.State]int{
-	progress.Stuck: 0, progress.Ready: 1, progress.Due: 2, progress.Growing: 3, progress.New: 4,
-}
-
 // Telling is the part that says most about the lesson now.
 func (l *lessonProgress) Telling() *partProgress {
 	if len(l.Parts) == 0 {
 		return nil
 	}
-	best := slices.MinFunc(l.Parts, func(a, b partProgress) int {
-		return cmp.Or(cmp.Compare(urgency[a.State], urgency[b.State]), b.Last.Compare(a.Last))
-	})
+	best := slices.MinFunc(l.Parts, func(a, b partProgress) int { return progress.ForTeacher(a.Status, b.Status) })
 	return &best
 }
 

@@ -1,6 +1,8 @@
 package web
 
 import (
+	"compress/gzip"
+
 	"github.com/labstack/echo/v5"
 	"github.com/labstack/echo/v5/middleware"
 )
@@ -9,9 +11,12 @@ import (
 func (s *Server) routes() {
 	s.GET("/static/*", serveStatic)
 
+	// Pages are made new for each request: a quick pass takes most of the air out.
+	compress := middleware.GzipWithConfig(middleware.GzipConfig{Level: gzip.BestSpeed})
+
 	// Everybody. Changes need the token of a form that was served.
 	sessions := echo.WrapMiddleware(s.sessions.LoadAndSave)
-	public := s.Group("", middleware.Gzip(), sessions, s.sameSite, s.csrf())
+	public := s.Group("", compress, sessions, s.sameSite, s.csrf())
 	public.GET("/sign-in", s.signInPage)
 	public.POST("/sign-in", s.signIn)
 	public.GET("/set-up", s.setUpPage)
@@ -21,12 +26,12 @@ func (s *Server) routes() {
 
 	// The student, by the secret in the address. What may be sent is what this site
 	// itself sends; there is no token that a page left open could outlive.
-	student := s.Group("/s/:token", middleware.Gzip(), sameOrigin, s.byLink)
+	student := s.Group("/s/:token", compress, sameOrigin, s.byLink)
 	student.GET("", s.practicePage)
 	student.POST("/entries", s.logPractice)
 
 	// The teacher, in their own studio.
-	t := s.Group("", middleware.Gzip(), sessions, s.sameSite, s.csrf(), s.signedIn)
+	t := s.Group("", compress, sessions, s.sameSite, s.csrf(), s.signedIn)
 	t.POST("/sign-out", s.signOut)
 	t.GET("/", s.today)
 	t.POST("/example", s.addExample)

@@ -1,12 +1,17 @@
 package web_test
 
 import (
+	"context"
 	"fmt"
+	"io"
 	"math/rand/v2"
 	"net/http"
 	"net/url"
+	"slices"
 	"strings"
+	"sync"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/require"
 )
@@ -81,4 +86,42 @@ func BenchmarkSlowSheets(b *testing.B) {
 			})
 		}
 	}
+}
+
+// BenchmarkLightPagesMeanwhile asks for light pages while four readers ask for the
+// slowest one: how long they take at most in 95 of 100.
+func BenchmarkLightPagesMeanwhile(b *testing.B) {
+	h := openDemo(b)
+	v := h.marit()
+	song := v.post("/songs", url.Values{"title": {"Slow"}}).Header.Get("Location")
+	require.Equal(b, http.StatusSeeOther, v.post(song, url.Values{"sheet": {slowSheets()["nothing alike, 2,000 bars in one part"]}}).StatusCode)
+	ctx, stop := context.WithCancel(b.Context())
+	var readers sync.WaitGroup
+	for reader := range 4 {
+		readers.Go(func() {
+			for i := 0; ctx.Err() == nil; i++ {
+				r, err := http.NewRequestWithContext(ctx, "GET", fmt.Sprintf("%s%s/rungs?tempo=%d", h.http.URL, song, 60+reader*1000+i), nil)
+				if err != nil {
+					b.Error(err)
+					return
+				}
+				if res, err := v.client.Do(r); err == nil {
+					io.Copy(io.Discard, res.Body) //nolint:errcheck // it is not looked at
+					res.Body.Close()
+				}
+			}
+		})
+	}
+	var took []time.Duration
+	for b.Loop() {
+		for _, page := range []string{"/", "/songs", "/students", "/students/1", "/lessons/1", "/settings"} {
+			begun := time.Now()
+			require.Equal(b, http.StatusOK, v.get(page).StatusCode)
+			took = append(took, time.Since(begun))
+		}
+	}
+	stop()
+	readers.Wait()
+	slices.Sort(took)
+	b.ReportMetric(float64(took[len(took)*95/100].Microseconds())/1000, "ms/p95")
 }

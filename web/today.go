@@ -89,9 +89,8 @@ func (s *Server) today(c *echo.Context) error {
 		slices.SortFunc(list, func(a, b appointment) int { return cmp.Compare(a.LessonTime, b.LessonTime) })
 	}
 	v.Lessons = byDay[int(now.Weekday())]
-	for ahead := 1; ahead <= 7 && len(v.Lessons) == 0 && v.Next == nil; ahead++ {
-		v.NextDay = now.AddDate(0, 0, ahead)
-		v.Next = byDay[int(v.NextDay.Weekday())]
+	if day, ok := progress.NextDay(now, func(d time.Weekday) bool { return len(byDay[int(d)]) > 0 }); ok && len(v.Lessons) == 0 {
+		v.NextDay, v.Next = day, byDay[int(day.Weekday())]
 	}
 	const recent = 8
 	if v.Recent, err = s.Store.Recent(ctx, home, store.At(now.AddDate(0, 0, -recentDays)), recent); err != nil {

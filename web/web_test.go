@@ -3,6 +3,7 @@ package web_test
 import (
 	"bytes"
 	"context"
+	"io"
 	"net/http"
 	"net/http/cookiejar"
 	"net/http/httptest"
@@ -14,6 +15,7 @@ import (
 	"time"
 
 	"github.com/labstack/echo/v5"
+	"github.com/labstack/echo/v5/middleware"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -555,6 +557,44 @@ func BenchmarkPages(b *testing.B) {
 					b.Fatal(w.Code)
 				}
 			}
+		})
+	}
+}
+
+// Every page beside one that Echo sends as it is, of the same size: over HTTP, and
+// compressed, each of the two in turn. Its share is the rate of the page by that of
+// the fixed one.
+func BenchmarkShareOfAFixedPage(b *testing.B) {
+	h := openDemo(b)
+	v := h.marit()
+	token, _ := h.link("Saskia")
+	for _, page := range []string{"/", "/songs", "/songs/1", "/songs/11/rungs", "/songs/6/chords", "/lessons/1", "/students", "/students/2", "/s/" + token} {
+		b.Run(strings.Replace(page, token, "link", 1), func(b *testing.B) {
+			fixed := echo.New()
+			fixed.Use(middleware.Gzip())
+			text := v.get(page).body
+			fixed.GET("/", func(c *echo.Context) error { return c.HTML(http.StatusOK, text) })
+			plain := httptest.NewServer(fixed)
+			defer plain.Close()
+			took := func(url string) time.Duration {
+				begun := time.Now()
+				res, err := v.client.Get(url)
+				if err != nil {
+					b.Fatal(err)
+				}
+				defer res.Body.Close()
+				if n, err := io.Copy(io.Discard, res.Body); err != nil || res.StatusCode != http.StatusOK || n == 0 {
+					b.Fatal(res.Status, err)
+				}
+				return time.Since(begun)
+			}
+			var ours, theirs time.Duration
+			for b.Loop() {
+				ours += took(h.http.URL + page)
+				theirs += took(plain.URL)
+			}
+			b.ReportMetric(float64(theirs)/float64(ours), "share")
+			b.ReportMetric(float64(ours.Microseconds())/float64(b.N)/1000, "ms/page")
 		})
 	}
 }

@@ -1,0 +1,47 @@
+package progress
+
+import (
+	"slices"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+)
+
+func TestWhatWantsALook(t *testing.T) {
+	day := func(n int) time.Time { return time.Date(2026, 5, n, 17, 0, 0, 0, time.UTC) }
+	parts := []Status{
+		{State: New},
+		{State: Growing, Last: day(3)},
+		{State: Ready, Last: day(2)},
+		{State: Stuck, Last: day(1)},
+		{State: Due, Last: day(1)},
+		{State: Stuck, Last: day(4)},
+		{State: Growing, Last: day(1)},
+	}
+	said := func(order func(a, b Status) int) (list []string) {
+		sorted := slices.Clone(parts)
+		slices.SortStableFunc(sorted, order)
+		for _, s := range sorted {
+			last := "never"
+			if !s.Last.IsZero() {
+				last = s.Last.Format("2 Jan")
+			}
+			list = append(list, string(s.State)+" "+last)
+		}
+		return list
+	}
+	assert.Equal(t, []string{"stuck 4 May", "stuck 1 May", "ready 2 May", "due 1 May", "growing 3 May", "growing 1 May", "new never"}, said(ForTeacher))
+	assert.Equal(t, []string{"new never", "stuck 1 May", "due 1 May", "growing 1 May", "growing 3 May", "stuck 4 May", "ready 2 May"}, said(ForStudent))
+}
+
+func TestNextDay(t *testing.T) {
+	friday := time.Date(2026, 11, 27, 20, 0, 0, 0, time.UTC)
+	for days, want := range map[time.Weekday]string{time.Monday: "Mon 30 Nov", time.Saturday: "Sat 28 Nov", time.Friday: "Fri 4 Dec"} {
+		next, ok := NextDay(friday, func(d time.Weekday) bool { return d == days })
+		assert.True(t, ok)
+		assert.Equal(t, want, next.Format("Mon 2 Jan"))
+	}
+	_, ok := NextDay(friday, func(time.Weekday) bool { return false })
+	assert.False(t, ok)
+}
