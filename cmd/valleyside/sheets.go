@@ -6,6 +6,7 @@ import (
 
 	"github.com/urfave/cli/v3"
 
+	"valleyside/core/pitch"
 	"valleyside/core/sheet"
 )
 
@@ -96,6 +97,35 @@ func (s *streams) formatCommand() *cli.Command {
 			}
 			_, err = fmt.Fprint(s.out, sh.Format())
 			return err
+		},
+	}
+}
+
+func (s *streams) transposeCommand() *cli.Command {
+	return &cli.Command{
+		Name: "transpose", Usage: "write a sheet in another key", ArgsUsage: "FILE",
+		Flags: []cli.Flag{jsonFlag(), &cli.StringFlag{Name: "to", Usage: "the `KEY`", Required: true},
+			&cli.BoolFlag{Name: "by-capo", Usage: "keep the frets and move the capo"}},
+		Action: func(_ context.Context, c *cli.Command) error {
+			to, err := pitch.ParseKey(c.String("to"))
+			if err != nil {
+				return fmt.Errorf("--to: %w", err)
+			}
+			sh, err := s.readSheet(c)
+			if err != nil {
+				return err
+			}
+			t, err := sh.Transpose(to, c.Bool("by-capo"))
+			if err != nil {
+				return inputError{err}
+			}
+			for _, n := range t.Notes {
+				fmt.Fprintln(s.err, "valleyside:", n)
+			}
+			if t.Notes == nil {
+				t.Notes = []string{}
+			}
+			return s.output(c, map[string]any{"key": to.String(), "sheet": t.Text, "notes": t.Notes}, t.Text)
 		},
 	}
 }
