@@ -99,7 +99,7 @@ var students = []student{
 	{"Saskia", "17, sings, wants to accompany herself", 104, 648, 6, false, true, false, hand.Barres, 0, "17:45", []given{
 		{"sundial", "Sundial, to sing to", 96, map[string]string{"Morning": "as-written", "Noon": "one-finger"}, 5,
 			map[string]course{"Morning": {50, 84, 15, 0, "growing"}, "Noon": {60, 70, 5, 12, "growing"}}},
-		{"two-lamps", "Two Lamps", 88, map[string]string{"First Lamp": "as-written", "Both": "two-note"}, 2,
+		{"two-lamps", "Two Lamps", 88, map[string]string{"First Lamp": "as-written", "Both": "as-written"}, 2,
 			map[string]course{"Both": {56, 80, 7, 1, "growing"}}},
 	}},
 	{"Kofi", "22, plays bass in a band, new to chords", 126, 648, 9, false, false, false, hand.ThreeFingers | hand.Barres, 3, "18:30", []given{
@@ -111,7 +111,7 @@ var students = []student{
 			map[string]course{"Grass": {44, 60, 9, 10, "growing"}}},
 	}},
 	{"Rosalind", "61, began last winter, patient", 92, 648, 4, false, false, true, hand.Bends | hand.Vibrato, 4, "11:00", []given{
-		{"corner-lamp-shuffle", "Corner Lamp Shuffle", 96, map[string]string{"Walk": "one-finger", "Turn": "two-note"}, 6,
+		{"corner-lamp-shuffle", "Corner Lamp Shuffle", 96, map[string]string{"Walk": "one-finger", "Turn": "one-finger"}, 6,
 			map[string]course{"Walk": {48, 88, 20, 0, "growing"}, "Turn": {50, 60, 6, 3, "stuck"}}},
 	}},
 	{"Ilse", "starts next week", 110, 648, 5, false, false, false, 0, 5, "10:15", nil},

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/json"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -12,6 +13,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"valleyside/core/arrange"
+	"valleyside/core/hand"
 	"valleyside/core/neck"
 	"valleyside/core/pitch"
 	"valleyside/core/sheet"
@@ -81,15 +83,25 @@ func TestStudio(t *testing.T) {
 	for _, v := range all.Versions {
 		sheets[[2]int64{v.SongID, int64(v.Version)}] = v.Sheet
 	}
+	players := map[int64]hand.Player{}
+	for _, s := range all.Students {
+		players[s.ID] = s.Player()
+	}
 	tempos := map[int64]float64{}
 	for _, a := range all.Assignments {
 		tempos[a.ID] = a.TargetTempo
 		for _, p := range a.Parts {
-			_, err := arrange.ParseRung(p.Rung)
-			assert.NoError(t, err)
-			song := sheet.Parse(sheets[[2]int64{a.SongID, int64(a.SongVersion)}]).Song
-			_, ok := song.PartNamed(p.Part)
-			assert.True(t, ok, "%s has no part %s", a.Name, p.Part)
+			typed := sheet.Parse(sheets[[2]int64{a.SongID, int64(a.SongVersion)}]).Song
+			part := slices.IndexFunc(typed.Parts, func(has song.Part) bool { return has.Name == p.Part })
+			if !assert.GreaterOrEqual(t, part, 0, "%s has no part %s", a.Name, p.Part) {
+				continue
+			}
+			versions := arrange.New(typed, arrange.Options{Player: players[a.StudentID], Tempo: a.TargetTempo}).Ladder(part, nil)
+			picked := slices.IndexFunc(versions, func(v arrange.Version) bool { return string(v.Rung) == p.Rung })
+			written := slices.IndexFunc(versions, func(v arrange.Version) bool { return v.Rung == arrange.AsWritten })
+			if assert.GreaterOrEqual(t, picked, 0, "%s, %s: %s is not offered", a.Name, p.Part, p.Rung) {
+				assert.LessOrEqual(t, versions[picked].Grade, versions[written].Grade, "%s, %s: %s makes it harder", a.Name, p.Part, p.Rung)
+			}
 		}
 	}
 	days := map[store.Moment]bool{}
