@@ -12,6 +12,7 @@ import (
 	"io/fs"
 	"log/slog"
 	"net/url"
+	"sync"
 	"time"
 
 	"github.com/jmoiron/sqlx"
@@ -28,7 +29,10 @@ var ErrNotFound = errors.New("not found")
 // Store is an open database. It is safe for use by several goroutines. What only
 // reads has connections of its own, which write nothing: a disk that is full or
 // slow, or a queue of writers, keeps nobody from reading.
-type Store struct{ db, read *sqlx.DB }
+type Store struct {
+	db   *sqlx.DB
+	read *reader
+}
 
 // Moment is a time in seconds since 1970, UTC; 0 is never.
 type Moment int64
@@ -85,7 +89,7 @@ func connect(path string) (*Store, error) {
 	}
 	read.SetMaxOpenConns(6)
 	read.SetMaxIdleConns(6)
-	return &Store{db, read}, nil
+	return &Store{db, &reader{DB: read}}, nil
 }
 
 func (s *Store) migrate(ctx context.Context) error {
@@ -106,7 +110,7 @@ func (s *Store) migrate(ctx context.Context) error {
 func (s *Store) DB() *sql.DB { return s.db.DB }
 
 // ReadDB is the underlying database for reading.
-func (s *Store) ReadDB() *sql.DB { return s.read.DB }
+func (s *Store) ReadDB() *sql.DB { return s.read.DB.DB }
 
 // Close closes the database.
 func (s *Store) Close() error { return errors.Join(s.read.Close(), s.db.Close()) }
@@ -127,17 +131,47 @@ func (s *Store) in(ctx context.Context, f func(tx *sqlx.Tx) error) error {
 // querier is a database or a transaction.
 type querier interface{ sqlx.ExtContext }
 
+// reader is a database that is only read. Its queries are compiled once: they are
+// few, and asked for every page.
+type reader struct {
+	*sqlx.DB
+	compiled sync.Map // of a query's text, *sqlx.NamedStmt
+}
+
+func (r *reader) statement(ctx context.Context, query string) (*sqlx.NamedStmt, error) {
+	if st, ok := r.compiled.Load(query); ok {
+		return st.(*sqlx.NamedStmt), nil
+	}
+	st, err := r.PrepareNamedContext(ctx, query)
+	if err != nil {
+		return nil, err
+	}
+	first, there := r.compiled.LoadOrStore(query, st)
+	if there {
+		st.Close()
+	}
+	return first.(*sqlx.NamedStmt), nil
+}
+
 // args are the named parameters of a query.
 type args = map[string]any
 
 // get reads one row.
 func get[T any](ctx context.Context, q querier, query string, a args) (T, error) {
 	var row T
-	bound, list, err := sqlx.Named(query, a)
-	if err != nil {
-		return row, err
+	var err error
+	if r, ok := q.(*reader); ok {
+		var st *sqlx.NamedStmt
+		if st, err = r.statement(ctx, query); err == nil {
+			err = st.GetContext(ctx, &row, a)
+		}
+	} else {
+		var bound string
+		var bind []any
+		if bound, bind, err = sqlx.Named(query, a); err == nil {
+			err = sqlx.GetContext(ctx, q, &row, bound, bind...)
+		}
 	}
-	err = sqlx.GetContext(ctx, q, &row, bound, list...)
 	if errors.Is(err, sql.ErrNoRows) {
 		err = ErrNotFound
 	}
@@ -147,6 +181,14 @@ func get[T any](ctx context.Context, q querier, query string, a args) (T, error)
 // list reads all rows.
 func list[T any](ctx context.Context, q querier, query string, a args) ([]T, error) {
 	var rows []T
+	if r, ok := q.(*reader); ok {
+		st, err := r.statement(ctx, query)
+		if err != nil {
+			return nil, err
+		}
+		err = st.SelectContext(ctx, &rows, a)
+		return rows, err
+	}
 	bound, bind, err := sqlx.Named(query, a)
 	if err != nil {
 		return nil, err

@@ -124,8 +124,10 @@ func (s *Server) showChords(c *echo.Context, q url.Values) error {
 		v.School = voicing.School(home.ChordSchool)
 	}
 	v.Key = sh.Song.Key
-	if guesses := harmony.KeysOfSong(sh.Song); !v.Key.Valid() && len(guesses) > 0 {
-		v.Key, v.Guessed = guesses[0].Key, true
+	if !v.Key.Valid() {
+		if guesses := harmony.KeysOfSong(sh.Song); len(guesses) > 0 {
+			v.Key, v.Guessed = guesses[0].Key, true
+		}
 	}
 	tried := s.tryOut(sh.Song, q, &v, speaker(c))
 	w, err := s.waysOfSong(c, g.ID)
@@ -141,7 +143,13 @@ func (s *Server) showChords(c *echo.Context, q url.Values) error {
 		if !a.HasChords(i) {
 			continue
 		}
-		version := a.Version(i, arrange.EasyChords, w.of(tried.Parts[i].Name)[arrange.EasyChords])
+		p := &tried.Parts[i]
+		version, err := worked(s.music, workOf("chords", g.Sheet, w, options, i, tried.Capo, tried.Tuning), p.Written(), func() (arrange.Version, error) {
+			return a.Version(i, arrange.EasyChords, w.of(p.Name)[arrange.EasyChords]), nil
+		})
+		if err != nil {
+			return err
+		}
 		part := chordPart{Name: tried.Parts[i].Name, Grade: version.Grade}
 		for _, u := range version.Unmet {
 			part.Unmet = append(part.Unmet, sp.Unmet(u, tried.Parts[i].Meter))
@@ -165,7 +173,12 @@ func (s *Server) showChords(c *echo.Context, q url.Values) error {
 	s.lookAt(c, q, &v, tried, player)
 	if len(all) > 0 {
 		cfg := voicing.Config{In: player.On(sh.Song.Tuning, 0), Player: player, Key: v.Key}
-		v.Capos = capoRows(s.book.Capos(all[:min(len(all), 64)], cfg)[:4])
+		all = all[:min(len(all), 64)]
+		if v.Capos, err = worked(s.music, workOf("capos", "", nil, options, all, sh.Song.Tuning, v.Key), len(all), func() ([]capoRow, error) {
+			return capoRows(s.book.Capos(all, cfg)[:4]), nil
+		}); err != nil {
+			return err
+		}
 	}
 	if c.Request().Header.Get("X-Fragment") != "" {
 		return c.Render(http.StatusOK, "chords#chords", v)

@@ -13,6 +13,7 @@ import (
 	"valleyside/core/hand"
 	"valleyside/core/lesson"
 	"valleyside/core/sheet"
+	"valleyside/core/song"
 	"valleyside/store"
 	"valleyside/web/draw"
 )
@@ -284,7 +285,7 @@ func (s *Server) handout(c *echo.Context) error {
 	sh := sheet.Parse(g.Sheet)
 	v := handoutView{Page: s.page(c, "Handout: "+l.Name, "songs"), Lesson: l, Song: facts(sh.Song), Roadmap: lesson.Plan(sh.Song, l.TargetTempo)}
 	for _, p := range l.Parts {
-		part, ok := s.drawPart(c, sh, p, hand.Player{}, l.TargetTempo, handoutWidth)
+		part, ok := s.drawPart(c, g.Sheet, sh.Song, p, hand.Player{}, l.TargetTempo, handoutWidth)
 		if ok {
 			v.Parts = append(v.Parts, part)
 		}
@@ -292,18 +293,24 @@ func (s *Server) handout(c *echo.Context) error {
 	return c.Render(http.StatusOK, "handout", v)
 }
 
-// drawPart draws the version of a part for a player at the target tempo of
-// its lesson.
-func (s *Server) drawPart(c *echo.Context, sh *sheet.Sheet, p store.Part, player hand.Player, target, width float64) (handoutPart, bool) {
-	i, ok := sh.Song.PartNamed(p.Part)
+// drawPart draws the version of a part of a song, which is typed so, for a player
+// at the target tempo of its lesson.
+func (s *Server) drawPart(c *echo.Context, text string, in *song.Song, p store.Part, player hand.Player, target, width float64) (handoutPart, bool) {
+	i, ok := in.PartNamed(p.Part)
 	rung, err := arrange.ParseRung(p.Rung)
 	if !ok || err != nil {
 		return handoutPart{}, false
 	}
-	part := &sh.Song.Parts[i]
-	tempo := lesson.Tempo(sh.Song, part, target)
+	part := &in.Parts[i]
+	tempo := lesson.Tempo(in, part, target)
 	way, _ := arrange.ParseWay(p.Way)
-	version := arrange.New(sh.Song, s.options(c, player, target)).Version(i, rung, way)
+	options := s.options(c, player, target)
+	version, err := worked(s.music, workOf("part", text, waysOf([]store.Part{p}), options, i, rung), part.Written(), func() (arrange.Version, error) {
+		return arrange.New(in, options).Version(i, rung, way), nil
+	})
+	if err != nil {
+		return handoutPart{}, false
+	}
 	st := style(c, width)
 	st.Fingers, st.Strokes = true, true
 	return handoutPart{Name: part.Name, Note: part.Note, Cue: part.Cue, Rung: rung, Tempo: tempo, Grade: version.Grade,

@@ -23,10 +23,47 @@ import (
 type music struct {
 	mu        sync.Mutex
 	summaries *recent.Memory[summaryKey, *summary]
+	work      *recent.Memory[workKey, any]
 }
 
-// remembered bounds the summaries that are kept.
-const remembered = 400
+// remembered bounds the summaries that are kept, workKept the pieces of work for a
+// page, each of a part or song of so many bars at most.
+const (
+	remembered = 400
+	workKept   = 24
+	workBars   = 120
+)
+
+// workKey is what a piece of work for a page was worked out of.
+type workKey [sha256.Size]byte
+
+// workOf is the key of a piece of work: what it is, the sheet, the ways and the
+// options that it is worked out of, and what else it depends on.
+func workOf(what, text string, w ways, o arrange.Options, more ...any) workKey {
+	tuning := ""
+	if o.Tuning != nil {
+		tuning = o.Tuning.String()
+	}
+	return sha256.Sum256(fmt.Appendf(nil, "%s\x00%s\x00%v\x00%v\x00%v\x00%s\x00%s\x00%v", what, text, w, o.Player.Usual(), o.Tempo, tuning, o.School, more))
+}
+
+// worked gives a piece of work, done now or lately: whoever looks through a part
+// asks for the same at every click. It is shared and must not be changed.
+func worked[V any](m *music, key workKey, bars int, do func() (V, error)) (V, error) {
+	m.mu.Lock()
+	found, ok := m.work.Get(key)
+	m.mu.Unlock()
+	if ok {
+		return found.(V), nil
+	}
+	made, err := do()
+	if err == nil && bars <= workBars {
+		m.mu.Lock()
+		m.work.Put(key, made)
+		m.mu.Unlock()
+	}
+	return made, err
+}
 
 type summaryKey struct {
 	sheet  [sha256.Size]byte // and the ways
@@ -34,7 +71,9 @@ type summaryKey struct {
 	tempo  float64
 }
 
-func newMusic() *music { return &music{summaries: recent.New[summaryKey, *summary](remembered)} }
+func newMusic() *music {
+	return &music{summaries: recent.New[summaryKey, *summary](remembered), work: recent.New[workKey, any](workKept)}
+}
 
 // summary is what the lists and hillsides show of a song.
 type summary struct {

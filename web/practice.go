@@ -65,7 +65,7 @@ func (s *Server) practicePage(c *echo.Context) error {
 		sh := sheet.Parse(a.Sheet)
 		l := s.lessonProgress(c, a, st.Player(), at)
 		for i, p := range a.Parts {
-			part, ok := s.drawPart(c, sh, p, st.Player(), a.TargetTempo, drawnTo(c, practiceWidth, 38))
+			part, ok := s.drawPart(c, a.Sheet, sh.Song, p, st.Player(), a.TargetTempo, drawnTo(c, practiceWidth, 38))
 			if !ok {
 				continue
 			}

@@ -245,7 +245,9 @@ func (s *Server) ladder(c *echo.Context, g *song.Song, w ways, q url.Values, v *
 		options.Tuning, v.Tuning = &t, t.String()
 	}
 	a := arrange.New(g, options)
-	versions, err := a.LadderWhile(c.Request().Context(), v.Part, of)
+	versions, err := worked(s.music, workOf("ladder", v.Song.Sheet, w, options, v.Part), p.Written(), func() ([]arrange.Version, error) {
+		return a.LadderWhile(c.Request().Context(), v.Part, of)
+	})
 	if err != nil {
 		return err
 	}
@@ -324,7 +326,13 @@ func (s *Server) ladder(c *echo.Context, g *song.Song, w ways, q url.Values, v *
 	}
 	s.cursor(c, p, q, v, bars)
 	if cur := v.Cursor; cur != nil {
-		for _, alt := range a.Alternatives(v.Part, chosen, of[chosen], cur.Bar, cur.Pass) {
+		alternatives, err := worked(s.music, workOf("alternatives", v.Song.Sheet, w, options, v.Part, chosen, cur.Bar, cur.Pass), p.Written(), func() ([]arrange.Alternative, error) {
+			return a.Alternatives(v.Part, chosen, of[chosen], cur.Bar, cur.Pass), nil
+		})
+		if err != nil {
+			return err
+		}
+		for _, alt := range alternatives {
 			row := alternative{Bars: barsWords(alt.From, alt.To), Places: places(alt.Shapes), Buys: sp.Buys(alt.Buys)}
 			for _, pin := range alt.Pins {
 				row.Pins = append(row.Pins, pin.String())

@@ -107,12 +107,18 @@ func (s *Server) preview(c *echo.Context, text string) preview {
 	sh := sheet.Parse(text)
 	v := preview{Facts: facts(sh.Song), Problems: sh.Problems, Roadmap: roadmapWords(sh.Song)}
 	st := style(c, drawnTo(c, previewWidth, 44))
-	a := arrange.New(sh.Song, s.options(c, hand.Player{}, 0))
+	options := s.options(c, hand.Player{}, 0)
+	a := arrange.New(sh.Song, options)
 	for i := range sh.Song.Parts {
 		p := &sh.Song.Parts[i]
 		part := previewPart{Name: p.Name, Note: p.Note, Cue: p.Cue, Settings: partSettings(sh.Song, p)}
 		if p.Written() > 0 {
-			version := a.Version(i, arrange.AsWritten, arrange.Way{})
+			version, err := worked(s.music, workOf("part", text, nil, options, i, arrange.AsWritten), p.Written(), func() (arrange.Version, error) {
+				return a.Version(i, arrange.AsWritten, arrange.Way{}), nil
+			})
+			if err != nil {
+				continue
+			}
 			bars := draw.WithPath(draw.Written(p), &version, p.Meter)
 			part.Grade = version.Grade
 			part.Lines = draw.Tab(bars, st, true)
