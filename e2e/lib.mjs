@@ -21,10 +21,10 @@ export function build() {
 
 // serve starts the server with a database of its own and waits until it says
 // its address.
-export async function serve(command = "demo", { db } = {}) {
+export async function serve(command = "demo", { db, env } = {}) {
   const dir = mkdtempSync(join(tmpdir(), "valleyside-"));
   const file = db ?? join(dir, "test.db");
-  const child = spawn(build(), [command, "--addr", "127.0.0.1:0", "--db", file, "--log", "warn"]);
+  const child = spawn(build(), [command, "--addr", "127.0.0.1:0", "--db", file, "--log", "warn"], { env: { ...process.env, ...env } });
   let log = "";
   child.stderr.on("data", (d) => { log += d; });
   const url = await new Promise((resolve, reject) => {

@@ -87,8 +87,8 @@ func connect(path string) (*Store, error) {
 		db.Close()
 		return nil, fmt.Errorf("open database %s: %w", path, err)
 	}
-	read.SetMaxOpenConns(6)
-	read.SetMaxIdleConns(6)
+	read.SetMaxOpenConns(4)
+	read.SetMaxIdleConns(4)
 	return &Store{db, &reader{DB: read}}, nil
 }
 
