@@ -16,6 +16,17 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
+// anyBars writes bars of eighths of which none is like another.
+func anyBars(b *strings.Builder, r *rand.Rand, bars int) {
+	for range bars {
+		b.WriteString("|")
+		for range 8 {
+			fmt.Fprintf(b, " %d%c", r.IntN(13), "EADGBe"[r.IntN(6)])
+		}
+		b.WriteString(" |\n")
+	}
+}
+
 // slowSheets are the sheets within the limits that take the longest.
 func slowSheets() map[string]string {
 	r := rand.New(rand.NewPCG(3, 4))
@@ -24,24 +35,12 @@ func slowSheets() map[string]string {
 	b.WriteString("title: Nothing alike\ntempo: 100\n")
 	for part := range 20 {
 		fmt.Fprintf(&b, "P%d:\n", part)
-		for range 100 {
-			b.WriteString("|")
-			for range 8 {
-				fmt.Fprintf(&b, " %d%c", r.IntN(13), "EADGBe"[r.IntN(6)])
-			}
-			b.WriteString(" |\n")
-		}
+		anyBars(&b, r, 100)
 	}
 	sheets["nothing alike, 2,000 bars"] = b.String()
 	b.Reset()
 	b.WriteString("title: One part\ntempo: 100\nA:\n")
-	for range 2000 {
-		b.WriteString("|")
-		for range 8 {
-			fmt.Fprintf(&b, " %d%c", r.IntN(13), "EADGBe"[r.IntN(6)])
-		}
-		b.WriteString(" |\n")
-	}
+	anyBars(&b, r, 2000)
 	sheets["nothing alike, 2,000 bars in one part"] = b.String()
 	b.Reset()
 	b.WriteString("title: Odd chords\ntempo: 100\nA:\n")

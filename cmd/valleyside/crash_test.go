@@ -5,7 +5,6 @@ import (
 	"context"
 	"fmt"
 	"net/http"
-	"net/url"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -14,7 +13,6 @@ import (
 	"sync"
 	"syscall"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -54,44 +52,22 @@ func start(t *testing.T, what, db string) (*exec.Cmd, string) {
 // The power goes off while students log their practice: whatever was
 // acknowledged is there afterwards.
 func TestKilledWhileLogging(t *testing.T) {
-	ctx := context.Background()
 	db := filepath.Join(t.TempDir(), "studio.db")
-	st, err := store.Open(ctx, db)
-	require.NoError(t, err)
-	require.NoError(t, demo.Fill(ctx, st, time.Now()))
-	const studio = 1
-	students, err := st.Students(ctx, studio)
-	require.NoError(t, err)
-	saskia := students[0]
-	for _, s := range students {
-		if s.Name == "Saskia" {
-			saskia = s
-		}
-	}
-	token, err := st.AddLink(ctx, studio, saskia.ID, "", store.At(time.Now()))
-	require.NoError(t, err)
-	given, err := st.AssignmentsOf(ctx, studio, saskia.ID)
-	require.NoError(t, err)
-	require.NoError(t, st.Close())
-
+	p := practising(t, db)
 	server, address := start(t, "serve", db)
-	client := &http.Client{CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
-	page, err := client.Get(address + "/s/" + token)
-	require.NoError(t, err)
-	page.Body.Close()
-	require.Equal(t, http.StatusOK, page.StatusCode)
+	v := newVisitor(address)
+	status, _ := v.read(t, p.page())
+	require.Equal(t, http.StatusOK, status)
 	const clients, enough = 4, 40
 	var mu sync.Mutex
 	var acknowledged []string
-	killed := make(chan struct{})
+	off := make(chan struct{})
 	var wait sync.WaitGroup
 	for n := range clients {
 		wait.Go(func() {
 			for i := 0; ; i++ {
 				sent := fmt.Sprintf("crash %d %d", n, i)
-				form := url.Values{"assignment": {fmt.Sprint(given[0].ID)}, "part": {given[0].Parts[0].Part},
-					"tempo": {"60"}, "clean": {"2"}, "minutes": {"5"}, "sent": {sent}}
-				answer, err := client.PostForm(address+"/s/"+token+"/entries", form)
+				answer, err := v.PostForm(address+p.page()+"/entries", p.entry(sent))
 				if err != nil {
 					return // the server is gone
 				}
@@ -104,34 +80,21 @@ func TestKilledWhileLogging(t *testing.T) {
 				acknowledged = append(acknowledged, sent)
 				if len(acknowledged) == enough {
 					server.Process.Signal(syscall.SIGKILL) //nolint:errcheck // seen below
-					close(killed)
+					close(off)
 				}
 				mu.Unlock()
 			}
 		})
 	}
 	wait.Wait()
-	<-killed
+	<-off
 	server.Wait() //nolint:errcheck // it was killed
 	require.GreaterOrEqual(t, len(acknowledged), enough)
 
 	_, address = start(t, "serve", db)
-	page, err = http.Get(address + "/s/" + token)
-	require.NoError(t, err)
-	page.Body.Close()
-	assert.Equal(t, http.StatusOK, page.StatusCode, "it serves again")
-	st, err = store.Open(ctx, db)
-	require.NoError(t, err)
-	defer st.Close()
-	entries, err := st.EntriesOf(ctx, studio, saskia.ID, 0, 0)
-	require.NoError(t, err)
-	kept := map[string]bool{}
-	for _, e := range entries {
-		kept[e.SentID] = true
-	}
-	for _, sent := range acknowledged {
-		assert.True(t, kept[sent], "%s was acknowledged and is lost", sent)
-	}
+	status, _ = newVisitor(address).read(t, p.page())
+	assert.Equal(t, http.StatusOK, status, "it serves again")
+	p.has(t, acknowledged)
 }
 
 // A stop that is asked for ends what is being answered and exits with 0.

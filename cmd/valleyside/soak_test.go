@@ -6,16 +6,13 @@ import (
 	"bytes"
 	"context"
 	"fmt"
-	"io"
 	"io/fs"
 	"math/rand/v2"
 	"net/http"
-	"net/http/cookiejar"
 	"net/url"
 	"os"
 	"os/exec"
 	"path/filepath"
-	"regexp"
 	"strconv"
 	"strings"
 	"sync"
@@ -68,6 +65,7 @@ func TestSoak(t *testing.T) {
 // was acknowledged is there.
 func killedAtWork(t *testing.T, db string, after time.Duration) {
 	ctx := context.Background()
+	p := practising(t, db)
 	st, err := store.Open(ctx, db)
 	require.NoError(t, err)
 	students, err := st.Students(ctx, 1)
@@ -76,35 +74,12 @@ func killedAtWork(t *testing.T, db string, after time.Duration) {
 	require.NoError(t, err)
 	song, err := st.Song(ctx, 1, songs[0].ID)
 	require.NoError(t, err)
-	assigned, err := st.AssignmentsOf(ctx, 1, students[0].ID)
-	require.NoError(t, err)
-	token, err := st.AddLink(ctx, 1, students[0].ID, "", store.At(time.Now()))
-	require.NoError(t, err)
 	require.NoError(t, st.Close())
 
 	server, address := start(t, "serve", db)
-	jar, err := cookiejar.New(nil)
-	require.NoError(t, err)
-	client := &http.Client{Jar: jar, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
-	csrf := func(path string) string {
-		res, err := client.Get(address + path)
-		require.NoError(t, err)
-		defer res.Body.Close()
-		page, _ := io.ReadAll(res.Body)
-		found := regexp.MustCompile(`name="csrf" content="([^"]+)"`).FindSubmatch(page)
-		require.NotNil(t, found, path)
-		return string(found[1])
-	}
-	done := func(path string, form url.Values) bool {
-		res, err := client.PostForm(address+path, form)
-		if err != nil {
-			return false
-		}
-		res.Body.Close()
-		return res.StatusCode == http.StatusSeeOther
-	}
-	require.True(t, done("/sign-in", url.Values{"email": {demo.Email}, "password": {demo.Password}, "_csrf": {csrf("/sign-in")}}))
-	form := csrf("/songs")
+	v := newVisitor(address)
+	v.signIn(t)
+	form := v.csrf(t, "/songs")
 	kill := time.AfterFunc(after, func() { server.Process.Kill() }) //nolint:errcheck // it may be gone
 	defer kill.Stop()
 	var logged, saved []string
@@ -113,8 +88,7 @@ func killedAtWork(t *testing.T, db string, after time.Duration) {
 	wait.Go(func() {
 		for i := 0; ; i++ {
 			id := fmt.Sprint("soak ", i)
-			if !done("/s/"+token+"/entries", url.Values{"assignment": {fmt.Sprint(assigned[0].ID)}, "part": {assigned[0].Parts[0].Part},
-				"tempo": {"60"}, "clean": {"2"}, "minutes": {"5"}, "sent": {id}}) {
+			if !v.done(p.page()+"/entries", p.entry(id)) {
 				return // killed, or as fast as a link may log
 			}
 			logged = append(logged, id)
@@ -123,18 +97,18 @@ func killedAtWork(t *testing.T, db string, after time.Duration) {
 	wait.Go(func() {
 		for i := 0; ; i++ {
 			text := fmt.Sprintf("%s\n// soak %d\n", song.Sheet, i)
-			if !done(fmt.Sprintf("/songs/%d", song.ID), url.Values{"sheet": {text}, "base": {fmt.Sprint(song.Version + i)}, "_csrf": {form}}) {
+			if !v.done(fmt.Sprintf("/songs/%d", song.ID), url.Values{"sheet": {text}, "base": {fmt.Sprint(song.Version + i)}, "_csrf": {form}}) {
 				return
 			}
 			saved = append(saved, text)
 		}
 	})
 	wait.Go(func() {
-		for i := 1; i < len(students); i++ {
-			if !done(fmt.Sprintf("/lessons/%d/assign", assigned[0].LessonID), url.Values{"student": {fmt.Sprint(students[i].ID)}, "_csrf": {form}}) {
+		for i := range students {
+			if !v.done(fmt.Sprintf("/lessons/%d/assign", p.lesson.LessonID), url.Values{"student": {fmt.Sprint(students[i].ID)}, "_csrf": {form}}) {
 				return
 			}
-			given = i
+			given = i + 1
 		}
 	})
 	wait.Wait()
@@ -143,35 +117,25 @@ func killedAtWork(t *testing.T, db string, after time.Duration) {
 	t.Logf("killed after %v: %d entries, %d saves and %d assignments were acknowledged", after.Round(time.Millisecond), len(logged), len(saved), given)
 
 	_, again := start(t, "serve", db)
-	res, err := http.Get(again + "/s/" + token)
-	require.NoError(t, err)
-	res.Body.Close()
-	assert.Equal(t, http.StatusOK, res.StatusCode, "it serves again")
+	status, _ := newVisitor(again).read(t, p.page())
+	assert.Equal(t, http.StatusOK, status, "it serves again")
+	p.has(t, logged)
 	require.NoError(t, store.Check(ctx, db))
 	st, err = store.Open(ctx, db)
 	require.NoError(t, err)
 	defer st.Close()
-	entries, err := st.EntriesOf(ctx, 1, students[0].ID, 0, 0)
-	require.NoError(t, err)
-	kept := map[string]bool{}
-	for _, e := range entries {
-		kept[e.SentID] = true
-	}
-	for _, id := range logged {
-		assert.True(t, kept[id], "entry %s was acknowledged and is lost", id)
-	}
 	for i, text := range saved {
 		v, err := st.SongVersion(ctx, 1, song.ID, song.Version+i+1)
 		if assert.NoError(t, err, "save %d", i) {
 			assert.Equal(t, text, v.Sheet, "save %d", i)
 		}
 	}
-	for i := 1; i <= given; i++ {
+	for i := range given {
 		has, err := st.AssignmentsOf(ctx, 1, students[i].ID)
 		require.NoError(t, err)
 		found := false
 		for _, a := range has {
-			found = found || a.LessonID == assigned[0].LessonID
+			found = found || a.LessonID == p.lesson.LessonID
 		}
 		assert.True(t, found, "the lesson of %s was acknowledged and is lost", students[i].Name)
 	}
@@ -195,10 +159,8 @@ func killedAtFirstStart(t *testing.T, db string, after time.Duration) {
 	fresh := db + ".new"
 	killed(t, after/20, "serve", "--addr", "127.0.0.1:0", "--db", fresh, "--log", "error")
 	_, address := start(t, "serve", fresh)
-	res, err := http.Get(address + "/set-up")
-	require.NoError(t, err)
-	defer res.Body.Close()
-	assert.Equal(t, http.StatusOK, res.StatusCode, "a studio can be set up")
+	status, _ := newVisitor(address).read(t, "/set-up")
+	assert.Equal(t, http.StatusOK, status, "a studio can be set up")
 }
 
 func killedMakingTheDemo(t *testing.T, db string, after time.Duration) {
@@ -286,11 +248,4 @@ func less1(t *testing.T, count string) string {
 	_, err := fmt.Sscan(count, &songs)
 	require.NoError(t, err)
 	return strings.Replace(count, fmt.Sprint(songs), fmt.Sprint(songs-1), 1)
-}
-
-func copyFile(t *testing.T, from, to string) {
-	t.Helper()
-	b, err := os.ReadFile(from)
-	require.NoError(t, err)
-	require.NoError(t, os.WriteFile(to, b, 0o600))
 }
