@@ -167,6 +167,9 @@ func (s *Server) showChords(c *echo.Context, q url.Values) error {
 				all = append(all, e.From.Chord)
 			}
 		}
+		for _, line := range w.of(p.Name)[arrange.EasyChords].Unread {
+			part.Unmet = append(part.Unmet, fmt.Sprintf("“%s” is not understood; it is kept as it is, and can be let go under Rungs", line))
+		}
 		part.number(v.Key, v.Numbering, sp)
 		v.Parts = append(v.Parts, part)
 	}

@@ -1,7 +1,10 @@
 package web_test
 
 import (
+	"bytes"
+	"fmt"
 	"io"
+	"log/slog"
 	"net"
 	"net/http"
 	"net/http/httptest"
@@ -75,4 +78,30 @@ func TestHeadersAndAddresses(t *testing.T) {
 	}
 	assert.Equal(t, http.StatusTooManyRequests, try("203.0.113.5"))
 	assert.Equal(t, http.StatusUnprocessableEntity, try("198.51.100.7"))
+}
+
+// The log says with which status a request was answered, and nothing of who asked:
+// what is not there is no error of the program.
+func TestTheLog(t *testing.T) {
+	st, err := store.Open(t.Context(), filepath.Join(t.TempDir(), "test.db"))
+	require.NoError(t, err)
+	defer st.Close()
+	require.NoError(t, demo.Fill(t.Context(), st, noon))
+	var log bytes.Buffer
+	s, err := web.New(web.Config{Store: st, Now: func() time.Time { return noon }, Log: slog.New(slog.NewTextHandler(&log, nil))})
+	require.NoError(t, err)
+	defer s.Close()
+	server := httptest.NewServer(s)
+	defer server.Close()
+	h := &house{t: t, store: st, server: s, http: server}
+	token, _ := h.link("Saskia")
+	v := h.marit()
+	for path, want := range map[string]int{"/songs/999": 404, "/nowhere": 404, "/songs/1": 200, "/s/" + token: 200, "/s/" + token + "x": 404} {
+		log.Reset()
+		require.Equal(t, want, v.get(path).StatusCode, path)
+		assert.Contains(t, log.String(), fmt.Sprintf("status=%d", want), path)
+		assert.Contains(t, log.String(), "level=INFO", path)
+		assert.NotContains(t, log.String(), token)
+		assert.NotContains(t, log.String(), demo.Email)
+	}
 }

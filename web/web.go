@@ -194,7 +194,7 @@ func (s *Server) logRequests(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
 		start := time.Now()
 		err := next(c)
-		_, status := echo.ResolveResponseStatus(c.Response(), err)
+		status := statusOf(c, err)
 		level := slog.LevelInfo
 		if status >= 500 {
 			level = slog.LevelError
@@ -274,21 +274,35 @@ func wrong(message string) error {
 	return &problem{status: http.StatusUnprocessableEntity, message: message}
 }
 
-// fail answers a request that ended in an error.
-func (s *Server) fail(c *echo.Context, err error) {
-	response, status := echo.ResolveResponseStatus(c.Response(), err)
-	if response != nil && response.Committed {
-		return
-	}
-	message := ""
+// givenUp is the status of a request whose reader has gone.
+const givenUp = 499
+
+// statusOf is the status with which a request is answered that ended so.
+func statusOf(c *echo.Context, err error) int {
+	_, status := echo.ResolveResponseStatus(c.Response(), err)
 	var p *problem
+	_, trouble := troubles[store.TroubleOf(err)]
 	switch {
 	case errors.As(err, &p):
-		message, status = p.message, p.status
+		return p.status
 	case errors.Is(err, store.ErrNotFound):
-		status = http.StatusNotFound
+		return http.StatusNotFound
 	case errors.Is(err, context.Canceled):
-		status = 499
+		return givenUp
+	case trouble:
+		return http.StatusServiceUnavailable
+	}
+	return status
+}
+
+// fail answers a request that ended in an error.
+func (s *Server) fail(c *echo.Context, err error) {
+	if response, _ := echo.ResolveResponseStatus(c.Response(), err); response != nil && response.Committed {
+		return
+	}
+	message, status := "", statusOf(c, err)
+	if p := new(problem); errors.As(err, &p) {
+		message = p.message
 	}
 	if message == "" {
 		message = map[int]string{
@@ -300,10 +314,10 @@ func (s *Server) fail(c *echo.Context, err error) {
 		}[status]
 	}
 	if text, ok := troubles[store.TroubleOf(err)]; ok {
-		message, status = text, http.StatusServiceUnavailable
+		message = text
 		s.Log.ErrorContext(c.Request().Context(), "database", "error", err, "id", requestID(c))
 	}
-	if status == 499 {
+	if status == givenUp {
 		c.Response().WriteHeader(status)
 		return
 	}

@@ -490,6 +490,15 @@ func TestWaysArePinnedAndKept(t *testing.T) {
 	ways, err := h.store.WaysOf(context.Background(), studioOfDemo, 11)
 	require.NoError(t, err)
 	assert.Empty(t, ways)
+
+	// A line of another program is kept, shown, and let go by the teacher alone.
+	require.NoError(t, h.store.ChangeWay(context.Background(), studioOfDemo, 11, "Opening", "one-finger", func(string) (string, error) { return "bar 1: with the teeth", nil }))
+	v.post(page, form(url.Values{"pin": {"bar 1: string A"}}))
+	assert.Contains(t, v.get(page+"?"+query).body, "bar 1: with the teeth ×")
+	v.post(page, form(url.Values{"unpin": {"all pins"}}))
+	assert.Contains(t, v.get(page+"?"+query).body, "bar 1: with the teeth ×")
+	v.post(page, form(url.Values{"unpin": {"bar 1: with the teeth"}}))
+	assert.NotContains(t, v.get(page+"?"+query).body, "teeth")
 }
 
 // Every choice of hand, tempo and comparison gives a page.

@@ -1,7 +1,9 @@
 package arrange
 
 import (
+	"cmp"
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -76,6 +78,9 @@ type Way struct {
 	// School is where easier chords come from; empty is that of the studio.
 	School voicing.School
 	Pins   []Pin
+	// Unread are lines that are not understood, of another program or of an older
+	// one. They decide nothing and are kept as they are.
+	Unread []string
 }
 
 // Pin is something that the teacher has decided for a bar or an event.
@@ -226,46 +231,54 @@ func (w Way) String() string {
 	for _, p := range w.Pins {
 		lines = append(lines, p.String())
 	}
+	lines = append(lines, w.Unread...)
 	return strings.Join(lines, "\n")
 }
 
-// ParseWay reads a way.
-func ParseWay(text string) (Way, error) {
-	var w Way
+// ParseWay reads a way. It reads all that it understands; the error is of the first
+// line that it does not, and every such line is among the unread.
+func ParseWay(text string) (w Way, first error) {
 	for _, line := range strings.Split(text, "\n") {
-		switch line = strings.TrimSpace(line); line {
-		case "":
-		case "prefer " + string(OneString):
-			w.Prefer = OneString
-		case "places free":
-			w.Replace = true
-		case "rhythm full":
-			w.FullRhythm = true
-		default:
-			if name, ok := strings.CutPrefix(line, "thicken "); ok {
-				thicken, err := ParseThicken(name)
-				if err != nil {
-					return w, err
-				}
-				w.Thicken = thicken
-				continue
-			}
-			if name, ok := strings.CutPrefix(line, "school "); ok {
-				school, err := voicing.ParseSchool(name)
-				if err != nil {
-					return w, err
-				}
-				w.School = school
-				continue
-			}
-			p, err := ParsePin(line)
-			if err != nil {
-				return w, err
-			}
-			w.Pins = append(w.Pins, p)
+		line = strings.TrimSpace(line)
+		if err := w.read(line); err != nil {
+			w.Unread = append(w.Unread, line)
+			first = cmp.Or(first, err)
 		}
 	}
-	return w, nil
+	return w, first
+}
+
+// read adds what a line says to a way.
+func (w *Way) read(line string) error {
+	kind, value, _ := strings.Cut(line, " ")
+	switch {
+	case line == "":
+	case line == "prefer "+string(OneString):
+		w.Prefer = OneString
+	case line == "places free":
+		w.Replace = true
+	case line == "rhythm full":
+		w.FullRhythm = true
+	case kind == "thicken":
+		thicken, err := ParseThicken(value)
+		if err != nil {
+			return err
+		}
+		w.Thicken = thicken
+	case kind == "school":
+		school, err := voicing.ParseSchool(value)
+		if err != nil {
+			return err
+		}
+		w.School = school
+	default:
+		p, err := ParsePin(line)
+		if err != nil {
+			return err
+		}
+		w.Pins = append(w.Pins, p)
+	}
+	return nil
 }
 
 // Pin returns a way with one more pin. It takes the place of pins of the same
@@ -278,9 +291,10 @@ func (w Way) Pin(p Pin) Way {
 	return w
 }
 
-// Without returns a way without a pin, which is given as it is written; "all
-// pins" takes all away.
+// Without returns a way without a pin or an unread line, which is given as it is
+// written; "all pins" takes all pins away.
 func (w Way) Without(pin string) Way {
+	w.Unread = slices.DeleteFunc(slices.Clone(w.Unread), func(line string) bool { return line == pin })
 	return w.unpin(func(q Pin) bool { return pin == "all pins" || q.String() == pin })
 }
 
