@@ -2,6 +2,7 @@ package arrange
 
 import (
 	"fmt"
+	"reflect"
 	"strings"
 	"testing"
 
@@ -60,6 +61,9 @@ func TestThinning(t *testing.T) {
 	assert.Len(t, beats.Bars[0].Events, 4, "beats stay, however fast")
 	chords := fast("A:\n| (E5 G5) A5 E5 - |\n", 0.5, Way{})
 	assert.Len(t, chords.Bars[0].Events, 4, "so does a change of chord")
+	again := fast("A:\n| (x 3E 5E) 5E 3E 3E |\n| (x 3E 5E) 5E 3E 3E |\n", 3, Way{})
+	assert.Equal(t, "x 3E 0A 0A 3E 3E | x 3E 0A 0A 3E 3E", played(fast("A:\n| (x 3E 5E) 5E 3E 3E |\n| (x 3E 5E) 5E 3E 3E |\n", 10, Way{})))
+	assert.Equal(t, "x 3E 0A 3E 3E | x 3E 0A 3E 3E", played(again), "what begins the line stays wherever the bar comes again")
 	asWritten := New(read(t, "tempo: 300\n"+body), Options{Player: hand.Player{NotesPerSecond: 1}}).Version(0, AsWritten, Way{})
 	assert.Len(t, asWritten.Bars[0].Events, 6, "as written is as written")
 }
@@ -80,6 +84,11 @@ func TestThinningProperties(t *testing.T) {
 				}
 			}
 			require.Equal(t, sounding, len(bar.Events)+len(bar.Dropped), "everything is played or listed")
+			for a := range b {
+				if reflect.DeepEqual(bars[a].Events, bars[b].Events) {
+					require.Equal(t, starts(v.Bars[a].Events), starts(bar.Events), "bar %d is bar %d again", b+1, a+1)
+				}
+			}
 			for _, e := range bars[b].Events {
 				if e.Sounds() && e.Start.Div(s.Parts[0].Meter.Beat()).Den() == 1 {
 					require.True(t, has(bar.Events, e.Start), "the beat at %s", e.Start)
@@ -87,6 +96,13 @@ func TestThinningProperties(t *testing.T) {
 			}
 		}
 	})
+}
+
+func starts(events []Event) (list []pitch.Frac) {
+	for _, e := range events {
+		list = append(list, e.Start)
+	}
+	return list
 }
 
 func has(events []Event, start pitch.Frac) bool {

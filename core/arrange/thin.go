@@ -22,6 +22,7 @@ func (s *score) thinned(set setup) *score {
 		beat = pitch.F(1, 4)
 	}
 	seconds := s.clock.At(beat.Float())
+	may := s.mayGoAlike()
 	gone := make([]bool, len(s.events))
 	any := false
 	for first := 0; first < len(s.events); {
@@ -32,7 +33,7 @@ func (s *score) thinned(set setup) *score {
 			end++
 		}
 		for n := end - first; float64(n)/seconds > pace; {
-			fewer := s.thinBeat(first, end, beat, gone)
+			fewer := s.thinBeat(first, end, beat, may, gone)
 			if fewer == n {
 				break
 			}
@@ -50,20 +51,20 @@ func (s *score) thinned(set setup) *score {
 
 // thinBeat leaves out the finest subdivision of a beat that may go and returns
 // how many strokes remain.
-func (s *score) thinBeat(first, end int, beat pitch.Frac, gone []bool) int {
+func (s *score) thinBeat(first, end int, beat pitch.Frac, may, gone []bool) int {
 	finest := int64(1)
 	in := func(i int) pitch.Frac {
 		at := s.events[i].from.Start.Div(beat)
 		return at.Sub(pitch.Whole(at.Floor()))
 	}
 	for i := first; i < end; i++ {
-		if !gone[i] && s.mayGo(i) {
+		if !gone[i] && may[i] {
 			finest = max(finest, in(i).Den())
 		}
 	}
 	left := 0
 	for i := first; i < end; i++ {
-		if !gone[i] && finest > 1 && s.mayGo(i) && in(i).Den() == finest {
+		if !gone[i] && finest > 1 && may[i] && in(i).Den() == finest {
 			gone[i] = true
 		}
 		if !gone[i] {
@@ -71,6 +72,33 @@ func (s *score) thinBeat(first, end int, beat pitch.Frac, gone []bool) int {
 		}
 	}
 	return left
+}
+
+// mayGoAlike tells of every event whether thinning may leave it out, in its bar and
+// in every one that is written alike: what is new at the beginning of a bar the first
+// time stays in all of them.
+func (s *score) mayGoAlike() []bool {
+	may := make([]bool, len(s.events))
+	begins := make([]int, len(s.same)) // by bar: its first event
+	for i := len(s.events) - 1; i >= 0; i-- {
+		begins[s.events[i].bar] = i
+		may[i] = s.mayGo(i)
+	}
+	twin := func(i int) int { // the same event of the first bar that is alike
+		bar := s.events[i].bar
+		t := begins[s.same[bar]] + i - begins[bar]
+		if t >= len(s.events) || s.events[t].bar != s.same[bar] || s.events[t].from.Start != s.events[i].from.Start {
+			return i
+		}
+		return t
+	}
+	for i := range may {
+		may[twin(i)] = may[twin(i)] && may[i]
+	}
+	for i := range may {
+		may[i] = may[twin(i)]
+	}
+	return may
 }
 
 // mayGo tells whether thinning may leave out an event: it is not on a beat, not
