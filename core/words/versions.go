@@ -115,6 +115,8 @@ func (sp Speaker) Short(s grade.Spot) string {
 
 func fromTo(h arrange.Hard) string {
 	switch {
+	case h.From == "" && h.To == "":
+		return "the way to the dead stroke"
 	case h.From == "" || h.From == h.To:
 		return "the way to " + h.To
 	case h.To == "":

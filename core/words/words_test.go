@@ -187,3 +187,9 @@ func TestNamesKeysAndRecords(t *testing.T) {
 	gone := arrange.Unmet{Pin: arrange.Pin{Bar: 4, Pass: 2, What: arrange.PinString, On: 5}, Bar: 4, Why: arrange.NoSuchBar}
 	assert.Equal(t, "bar 4 in pass 2 is not in this part: the A string waits for it", sp.Unmet(gone, song.FourFour))
 }
+
+// A change between two dead strokes has no notes to be named by.
+func TestTheWayBetweenDeadStrokes(t *testing.T) {
+	said := Speaker{}.Hard(arrange.Hard{Spot: grade.Spot{Demand: grade.Shift, Frets: 5, Seconds: 0.5}}, song.Meter{Count: 4, Unit: 4})
+	assert.Contains(t, said, "the way to the dead stroke is the hard change")
+}
