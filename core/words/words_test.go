@@ -190,6 +190,6 @@ func TestNamesKeysAndRecords(t *testing.T) {
 
 // A change between two dead strokes has no notes to be named by.
 func TestTheWayBetweenDeadStrokes(t *testing.T) {
-	said := Speaker{}.Hard(arrange.Hard{Spot: grade.Spot{Demand: grade.Shift, Frets: 5, Seconds: 0.5}}, song.Meter{Count: 4, Unit: 4})
+	said := Speaker{}.Hard(arrange.Hard{Start: pitch.Whole(0), Spot: grade.Spot{Demand: grade.Shift, Frets: 5, Seconds: 0.5}}, song.Meter{Count: 4, Unit: 4})
 	assert.Contains(t, said, "the way to the dead stroke is the hard change")
 }
