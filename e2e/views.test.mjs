@@ -94,6 +94,7 @@ test("the keys of a view are shown and work", async () => {
   await dialog.waitFor();
   assert.match(await dialog.innerText(), /Songs/);
   await page.keyboard.press("Escape");
+  await dialog.waitFor({ state: "hidden" });
   await page.keyboard.press("g");
   await page.keyboard.press("u");
   await page.waitForURL("**/students");
