@@ -454,7 +454,7 @@ func (s *Server) cursor(c *echo.Context, p *song.Part, q url.Values, v *rungsVie
 		}
 	}
 	sp := speaker(c)
-	cur := &cursor{Event: *e, Bar: bars[here.bar].Number, Place: sp.Place(e.Start, p.Meter), Words: sp.Event(e), Asks: sp.Hard(*e.Hard, p.Meter)}
+	cur := &cursor{Event: *e, Bar: bars[here.bar].Number, Place: sp.Place(e.Start, p.Meter), Words: sp.Event(e), Asks: sp.Hard(e, p.Meter)}
 	link := func(i int) string {
 		if i < 0 || i >= len(order) {
 			return ""

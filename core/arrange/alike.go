@@ -107,8 +107,8 @@ func identical(a, b *Bar) bool {
 }
 
 // sameShape says how the shape of an earlier bar comes again.
-func sameShape(from, to *Bar) Fact {
-	f := Fact{Kind: ShapeOf, N: from.Number, Strings: int(from.root().String - to.root().String)}
+func sameShape(from, to *Bar) *Fact {
+	f := &Fact{Kind: ShapeOf, N: from.Number, Strings: int(from.root().String - to.root().String)}
 	if f.Strings != 0 {
 		return f
 	}
@@ -120,10 +120,10 @@ func sameShape(from, to *Bar) Fact {
 }
 
 // sameLine says where the line of an earlier bar comes again.
-func sameLine(from, to *Bar) Fact {
+func sameLine(from, to *Bar) *Fact {
 	a, b := from.root(), to.root()
 	strings, frets := constant(from, to)
-	f := Fact{Kind: LineMoved, N: from.Number, Semitones: int(b.Pitch.Pitch() - a.Pitch.Pitch())}
+	f := &Fact{Kind: LineMoved, N: from.Number, Semitones: int(b.Pitch.Pitch() - a.Pitch.Pitch())}
 	switch {
 	case strings && frets && a.String == b.String:
 		f.Kind, f.Frets = ShapeAlong, b.Fret-a.Fret

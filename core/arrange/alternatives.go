@@ -7,7 +7,6 @@ import (
 
 	"valleyside/core/hand"
 	"valleyside/core/neck"
-	"valleyside/core/path"
 	"valleyside/core/pitch"
 )
 
@@ -208,7 +207,8 @@ func (sol *solution) local(first, end int, w wish, as bool) *stretch {
 	p.kinds = slices.Clone(sol.plan.kinds)
 	p.known = map[kindKey]int{}
 	c := newChanges(&p)
-	var g path.Graph
+	g := &p.set.bench.graph
+	g.Reset()
 	s := &stretch{}
 	allowed := map[int][]int{}
 	kinds := make([]int, 0, end-first)

@@ -66,42 +66,58 @@ type Version struct {
 type Bar struct {
 	Number int     // from 1 in the part
 	Demand float64 // from 0
-	Hard   *Hard   // the hardest place in the bar; nil where nothing sounds
 	Why    []Said
 	Events []Event // without rests
 	// Dropped lists what thinning has left out.
 	Dropped []Dropped
+	hardest int // of the events
 }
 
-// Said is a fact that holds for several things of a bar.
+// Hardest is the event of the bar that asks most of the hands, nil where nothing
+// sounds.
+func (b *Bar) Hardest() *Event {
+	if len(b.Events) == 0 {
+		return nil
+	}
+	return &b.Events[b.hardest]
+}
+
+// Said is a fact that holds for several things of a bar. Bars of which the same
+// is said share it.
 type Said struct {
-	Fact
+	*Fact
 	What []string // chords or notes, each once
 }
 
-// Event is something the student plays. Slices are shared between events
-// that are alike and must not be changed.
+// Event is something the student plays. What it has in common with others is
+// shared and must not be changed.
 type Event struct {
+	*Grip
 	Start  pitch.Frac // in whole notes from the start of the bar
 	Length pitch.Frac
-	Beat   string // the count syllable
-	Notes  []Note // thick strings first; empty for a dead strum
-	// Dead lists the strings that are struck without a pitch.
-	Dead      []neck.String
-	Fingering hand.Fingering
-	Base      int     // fret of the index finger, or where it waits
-	Shift     float64 // of the hand since the event before, mm
-	Stroke    song.Stroke
-	Muted     bool // by the palm
-	Mutes     []hand.Mute
-	Why       []Fact
-	Remarks   []voicing.Remark
-	Demand    float64
-	Hard      *Hard // what asks most of the hands
-	Pinned    bool
+	Beat   string  // the count syllable
+	Base   int     // fret of the index finger, or where it waits
+	Shift  float64 // of the hand since the event before, mm
+	Stroke song.Stroke
+	Muted  bool // by the palm
+	Pinned bool
+	Mutes  []hand.Mute
+	Demand float64
+	Hard   *Hard // what asks most of the hands
 	// From is the event of the sheet, the first of those that are written and
 	// played alike.
 	From *song.Event
+}
+
+// Grip is what is held and struck at an event, and why, the same wherever the
+// version has it again.
+type Grip struct {
+	Notes []Note // thick strings first; empty for a dead strum
+	// Dead lists the strings that are struck without a pitch.
+	Dead      []neck.String
+	Fingering hand.Fingering
+	Why       []Fact
+	Remarks   []voicing.Remark
 }
 
 // Note is a note of a version.

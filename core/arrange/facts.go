@@ -144,13 +144,11 @@ type Fact struct {
 	Trim           grade.Trimming
 }
 
-// Hard is the hardest place of a bar, or what asks most at an event.
+// Hard is what asks most of the hands at an event.
 type Hard struct {
-	Spot  grade.Spot
-	Start pitch.Frac
-	Beat  string // the count syllable, by beats
+	Spot grade.Spot
 	// From and To are what is played before and there, in short: a chord's name
-	// or a note.
+	// or a note. From is told where the way is what is hard.
 	From, To string
 	Over     Over
 }

@@ -178,7 +178,7 @@ func TestPins(t *testing.T) {
 
 func TestBarsThatAreAlike(t *testing.T) {
 	v := New(read(t, "A:\n| 5E 7E 8E 5E | 5A 7A 8A 5A | 7E 9E 10E 7E | 5E 7E 8E 5E | 0E 0E 0E 0E | 5D 7D 8D 5D | 5D 7D 5G 7G | 5G 7G 6B 8B |\n"), Options{}).Version(0, AsWritten, Way{})
-	last := func(b int) Fact { return v.Bars[b-1].Why[len(v.Bars[b-1].Why)-1].Fact }
+	last := func(b int) Fact { return *v.Bars[b-1].Why[len(v.Bars[b-1].Why)-1].Fact }
 	assert.Equal(t, Fact{Kind: ShapeOf, N: 1, Strings: 1}, last(2))
 	assert.Equal(t, Fact{Kind: ShapeAlong, N: 1, Frets: 2, Semitones: 2}, last(3))
 	assert.Equal(t, Fact{Kind: SameAs, N: 1}, last(4))
@@ -186,7 +186,7 @@ func TestBarsThatAreAlike(t *testing.T) {
 	assert.Equal(t, Fact{Kind: ShapeOf, N: 1, Strings: 2}, last(6))
 	assert.Equal(t, LineMoved, last(8).Kind)
 	line := New(read(t, "A:\n| 0E 2E 3E 5E | 5E 2A 3A 0D |\n"), Options{}).Version(0, AsWritten, Way{})
-	assert.Equal(t, Fact{Kind: LineMoved, N: 1, Semitones: 5}, line.Bars[1].Why[len(line.Bars[1].Why)-1].Fact)
+	assert.Equal(t, Fact{Kind: LineMoved, N: 1, Semitones: 5}, *line.Bars[1].Why[len(line.Bars[1].Why)-1].Fact)
 	other := New(read(t, "A:\n| 5A 7A 5A 7A | 5A h7A 5A 7A |\n"), Options{}).Version(0, AsWritten, Way{})
 	assert.Equal(t, SameNotesAs, other.Bars[1].Why[len(other.Bars[1].Why)-1].Kind, "the same only where ornaments are")
 	parts := New(read(t, "A:\n| 0E 2E 3E 5E 7E 5E 3E |\nB:\n| 0A 2A 3A 5A 7A 5A 3A |\n"), Options{}).Version(1, AsWritten, Way{})

@@ -28,17 +28,20 @@ type bench struct {
 	nodes   map[node]int
 	ways    []passage
 	weights map[passage]float64
+	changes map[[2]int][]uint16 // as changes has them
+	zeros   []float64
 }
 
-// clear makes room for the next version.
-func (b *bench) clear() {
+// clear makes room for the next version, of so many events.
+func (b *bench) clear(events int) {
 	b.graph.Reset()
 	b.ways = b.ways[:0]
 	if b.nodes == nil {
-		b.nodes, b.weights = map[node]int{}, map[passage]float64{}
+		b.nodes, b.weights = make(map[node]int, events), make(map[passage]float64, events)
 	}
 	clear(b.nodes)
 	clear(b.weights)
+	b.graph.Room(events)
 }
 
 // rewrites tells whether the part is placed in another tuning.
@@ -147,6 +150,7 @@ func readScore(set setup, index int) *score {
 	p := &set.song.Parts[index]
 	r := reader{set: set, known: map[contentKey]int{}, score: &score{index: index, part: p, clock: p.Clock(set.tempo(p))}}
 	length := p.Meter.Bar()
+	r.bars, r.of, r.events = room(p)
 	for l := range p.Lines {
 		first := len(r.events)
 		for i := range p.Lines[l].Bars {
@@ -180,6 +184,18 @@ func readScore(set setup, index int) *score {
 	s.hold(set)
 	s.pedals()
 	return s
+}
+
+// room makes room for the bars of a part and for what sounds in them.
+func room(p *song.Part) ([]song.Bar, []stretchOf, []event) {
+	bars, events := 0, 0
+	for l := range p.Lines {
+		bars += len(p.Lines[l].Bars)
+		for b := range p.Lines[l].Bars {
+			events += len(p.Lines[l].Bars[b].Events)
+		}
+	}
+	return make([]song.Bar, 0, bars), make([]stretchOf, 0, bars), make([]event, 0, events)
 }
 
 // contentOf finds or adds the content of an event.

@@ -39,9 +39,9 @@ func TestTheWayBackIsMeasured(t *testing.T) {
 	once := New(read(t, "tempo: 160\nA:\n| 1E 3E 5E 7E 9E 11E 13E 15E |\n"), Options{}).Version(0, AsWritten, Way{FullRhythm: true})
 	again := New(read(t, "tempo: 160\nA:\n| 1E 3E 5E 7E 9E 11E 13E 15E | x4\n"), Options{}).Version(0, AsWritten, Way{FullRhythm: true})
 	assert.Greater(t, again.Grade, once.Grade)
-	assert.Equal(t, LineAgain, again.Bars[0].Hard.Over)
+	assert.Equal(t, LineAgain, again.Bars[0].Hardest().Hard.Over)
 	loop := New(read(t, "tempo: 160\norder: A x4\nA:\n| 1E 3E 5E 7E 9E 11E 13E 15E |\n"), Options{}).Version(0, AsWritten, Way{FullRhythm: true})
-	assert.Equal(t, PartAgain, loop.Bars[0].Hard.Over)
+	assert.Equal(t, PartAgain, loop.Bars[0].Hardest().Hard.Over)
 	assert.LessOrEqual(t, again.Work/4, loop.Work+1e-9, "four passes cost no more than four times one")
 }
 

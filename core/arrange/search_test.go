@@ -186,7 +186,7 @@ func TestDemandsAreThoseOfMoments(t *testing.T) {
 		s, o, rung, way := drawSmall(t)
 		a := New(s, o)
 		sol, _ := solve(a.set, a.score(0), rung.kind(), way)
-		w := &writer{solution: sol, changes: newChanges(sol.plan), notes: map[[2]int32][]Note{}}
+		w := &writer{solution: sol, changes: newChanges(sol.plan)}
 		for i := range sol.need {
 			by, total := w.hardestWay(i)
 			m := w.momentBy(i, by)

@@ -263,8 +263,14 @@ type changes struct {
 	index map[change]uint16
 }
 
+// newChanges is for one search: the next one works in the same memory.
 func newChanges(p *plan) *changes {
-	return &changes{plan: p, known: map[[2]int][]uint16{}, index: map[change]uint16{}}
+	b := p.set.bench
+	if b.changes == nil {
+		b.changes = map[[2]int][]uint16{}
+	}
+	clear(b.changes)
+	return &changes{plan: p, known: b.changes, index: map[change]uint16{}}
 }
 
 // of is the change from one choice to another.
@@ -429,7 +435,7 @@ func (p *plan) solve() *solution {
 		return sol
 	}
 	b := p.set.bench
-	b.clear()
+	b.clear(len(p.need))
 	g, byKey := &b.graph, b.nodes
 	c := newChanges(p)
 	nodes := make([]int, len(p.need))
@@ -437,7 +443,10 @@ func (p *plan) solve() *solution {
 	add := func(k int) int {
 		states := p.statesOf(&p.kinds[k])
 		kindOfNode = append(kindOfNode, k)
-		return g.Node(make([]float64, len(states)))
+		if len(b.zeros) < len(states) {
+			b.zeros = make([]float64, 2*len(states))
+		}
+		return g.Node(b.zeros[:len(states)])
 	}
 	for i := range p.need {
 		key := p.nodeOf(i)

@@ -248,7 +248,6 @@ func (w witness) hard(b *Bar, e *Event, here string) {
 		return
 	}
 	h := e.Hard
-	require.Equal(w.t, e.Start, h.Start, here)
 	switch h.Spot.Demand {
 	case grade.Fingers:
 		if !slices.ContainsFunc(e.Why, func(f Fact) bool { return f.Kind == HeldShape }) {

@@ -22,15 +22,19 @@ type approach struct {
 type writer struct {
 	*solution
 	changes *changes
-	notes   map[[2]int32][]Note // by kind and choice
-	said    []Said              // of one bar, before it is written
+	grips   map[[2]int32]*Grip // by kind and choice
+	hards   map[Hard]*Hard     // those that differ
+	facts   map[Fact]*Fact     // those that differ
+	mutes   map[muteKey][]hand.Mute
+	said    []Said     // of one bar, before it is written
+	ways    []approach // to one event
 }
 
 // write writes a version down: its notes with their fingers, strokes and mutes,
 // what it asks of the hands, and why it is as it is.
 func (a *Arranger) write(sol *solution, why []Fact) Version {
 	p := sol.plan
-	w := &writer{solution: sol, changes: newChanges(p), notes: map[[2]int32][]Note{}}
+	w := &writer{solution: sol, changes: newChanges(p), grips: map[[2]int32]*Grip{}, hards: map[Hard]*Hard{}, facts: map[Fact]*Fact{}, mutes: map[muteKey][]hand.Mute{}}
 	s := p.score
 	v := Version{Part: s.index, Rung: p.rung.rung, Tempo: p.set.tempo(s.part), Work: sol.cost, Unmet: p.unmet, Why: why, Bars: make([]Bar, len(s.bars))}
 	totals := make([]float64, len(p.need))
@@ -51,37 +55,34 @@ func (a *Arranger) write(sol *solution, why []Fact) Version {
 				v.Travel += bar.Events[i].Shift
 			}
 			copy(totals[first:end], totals[begins[a]:])
-			bar.Demand, bar.Hard, bar.Why = v.Bars[a].Demand, v.Bars[a].Hard, slices.Clip(v.Bars[a].Why)
+			bar.Demand, bar.hardest, bar.Why = v.Bars[a].Demand, v.Bars[a].hardest, slices.Clip(v.Bars[a].Why)
 			begins[b], first = first, end
 			continue
 		}
 		bar.Events = make([]Event, 0, end-first)
-		hards := make([]Hard, end-first)
-		hardest := first
 		for i := first; i < end; i++ {
 			by, total := w.hardestWay(i)
 			totals[i] = total
-			if total > totals[hardest] {
-				hardest = i
+			if total > totals[first+bar.hardest] {
+				bar.hardest = i - first
 			}
 			e := w.event(i, total)
-			hards[i-first] = w.hard(i, by)
-			e.Hard = &hards[i-first]
+			e.Hard = w.hard(i, by)
 			v.Travel += e.Shift
 			bar.Events = append(bar.Events, e)
 		}
 		w.strike(bar, first)
 		bar.Demand = grade.Of(totals[first:end])
-		bar.Hard = bar.Events[hardest-first].Hard
 		bar.Why = w.reasons(bar, first, end)
 		begins[b], first = first, end
 	}
 	for b := range v.Bars {
 		if bar := &v.Bars[b]; len(bar.Events) == 0 {
-			bar.Why = []Said{{Fact: Fact{Kind: Silence}}}
+			kind := Silence
 			if len(s.bars[b].Events) == 0 {
-				bar.Why[0].Kind = GoesOn
+				kind = GoesOn
 			}
+			bar.Why = []Said{w.say(Fact{Kind: kind})}
 		}
 	}
 	v.fold(s)
@@ -115,14 +116,29 @@ func (w *writer) kindAt(i int) *kind { return &w.kinds[w.need[i].kind] }
 func (w *writer) choiceAt(i int) *choice { return &w.kindAt(i).choices[w.states[i].choice] }
 
 // hard is what asks most of the hands at event i.
-func (w *writer) hard(i int, by approach) Hard {
+func (w *writer) hard(i int, by approach) *Hard {
 	m := w.momentBy(i, by)
 	p := m.Profile(w.set.at)
-	h := Hard{Spot: m.Spot(p.Worst(), w.set.at), Start: w.score.events[i].from.Start, Beat: w.score.events[i].beat, To: w.short(i), Over: by.over}
-	if by.from >= 0 {
+	worst := p.Worst()
+	h := Hard{Spot: m.Spot(worst, w.set.at), To: w.short(i), Over: by.over}
+	if by.from >= 0 && (worst == grade.Shift || worst == grade.Change) {
 		h.From = w.short(by.from)
 	}
-	return h
+	return shared(w.hards, h)
+}
+
+// say says a fact.
+func (w *writer) say(f Fact) Said { return Said{Fact: shared(w.facts, f)} }
+
+// shared is the one copy that is kept of what is alike.
+func shared[T comparable](kept map[T]*T, value T) *T {
+	if same, ok := kept[value]; ok {
+		return same
+	}
+	same := new(T)
+	*same = value
+	kept[value] = same
+	return same
 }
 
 // short is what is played at an event, in short: a chord or a note.
@@ -189,42 +205,56 @@ func (w *writer) hardestWay(i int) (by approach, total float64) {
 	return by, total
 }
 
-// approaches lists the ways to event i within the part.
+// approaches lists the ways to event i within the part. The list holds until the
+// next call.
 func (w *writer) approaches(i int) []approach {
 	e := &w.score.events[i]
-	list := []approach{{from: i - 1, seconds: e.gap}}
+	w.ways = append(w.ways[:0], approach{from: i - 1, seconds: e.gap})
 	line := w.score.lines[e.line]
 	if i != line.start {
-		return list
+		return w.ways
 	}
 	if line.times > 1 {
-		list = append(list, approach{line.end - 1, line.back, LineAgain})
+		w.ways = append(w.ways, approach{line.end - 1, line.back, LineAgain})
 	}
 	if i == 0 && w.score.ways.loop > 0 {
-		list = append(list, approach{len(w.need) - 1, w.score.ways.back, PartAgain})
+		w.ways = append(w.ways, approach{len(w.need) - 1, w.score.ways.back, PartAgain})
 	}
-	return list
+	return w.ways
 }
 
 // event writes one event of the version.
 func (w *writer) event(i int, demand float64) Event {
 	from, s, c, k := &w.score.events[i], w.states[i], w.choiceAt(i), w.kindAt(i)
 	key := [2]int32{int32(w.need[i].kind), s.choice}
-	notes, known := w.notes[key]
+	grip, known := w.grips[key]
 	if !known {
-		notes = w.sounds(i, c)
-		w.notes[key] = notes
+		grip = &Grip{Notes: w.sounds(i, c), Dead: k.dead, Fingering: c.Fingering, Why: slices.Concat(k.why, c.why), Remarks: c.remarks}
+		w.grips[key] = grip
 	}
-	e := Event{Start: from.from.Start, Length: from.length, Beat: from.beat, Notes: notes, Dead: k.dead, Fingering: c.Fingering, Base: int(s.base),
-		Muted: from.from.Muted(w.score.part), Mutes: c.Mutes(w.ringing(i), w.set.at.Thumb), Why: k.why, Remarks: c.remarks,
-		Demand: demand, Pinned: w.need[i].pinned, From: from.from}
-	if len(c.why) > 0 {
-		e.Why = slices.Concat(k.why, c.why)
-	}
+	e := Event{Grip: grip, Start: from.from.Start, Length: from.length, Beat: from.beat, Base: int(s.base),
+		Muted: from.from.Muted(w.score.part), Mutes: w.mutesOf(c, w.ringing(i)), Demand: demand, Pinned: w.need[i].pinned, From: from.from}
 	if i > 0 {
 		e.Shift = w.along(w.states[i-1].base, s.base)
 	}
 	return e
+}
+
+// muteKey is what mutes depend on.
+type muteKey struct {
+	hand.Fingering
+	ringing neck.StringSet
+}
+
+// mutesOf keeps the strings beside a choice silent, and those that still ring.
+func (w *writer) mutesOf(c *choice, ringing neck.StringSet) []hand.Mute {
+	key := muteKey{c.Fingering, ringing}
+	list, known := w.mutes[key]
+	if !known {
+		list = c.Mutes(ringing, w.set.at.Thumb)
+		w.mutes[key] = list
+	}
+	return list
 }
 
 // ringing are the strings that still sound when event i is struck, of which it
@@ -300,26 +330,25 @@ const worthSaying = 0.5
 
 // reasons says what the student gets in one bar, and why.
 func (w *writer) reasons(bar *Bar, first, end int) []Said {
-	said := grouped{list: w.said[:0]}
+	list := w.said[:0]
 	for i := first; i < end; i++ {
-		said.add(w.kindAt(i).why, subject(w.kindAt(i).why))
-		said.add(w.choiceAt(i).why, subject(w.kindAt(i).why))
+		list = w.group(list, w.kindAt(i).why, subject(w.kindAt(i).why))
+		list = w.group(list, w.choiceAt(i).why, subject(w.kindAt(i).why))
 	}
-	list := said.list
 	for _, d := range bar.Dropped {
 		at := slices.IndexFunc(list, func(s Said) bool { return s.Kind == LeftOut && s.N == int(d.What) })
 		if at < 0 {
 			at = len(list)
-			list = append(list, Said{Fact: Fact{Kind: LeftOut, N: int(d.What), Most: int(w.set.at.Pace()*10 + 0.5)}})
+			list = append(list, w.say(Fact{Kind: LeftOut, N: int(d.What), Most: int(w.set.at.Pace()*10 + 0.5)}))
 		}
 		list[at].What = append(list[at].What, d.Beat)
 	}
 	if f := where(bar); f.Kind != NoFact {
-		list = append(list, Said{Fact: f})
+		list = append(list, w.say(f))
 	}
-	list = append(list, w.links(first, end)...)
-	if bar.Demand > worthSaying && bar.Hard.Telling() {
-		list = append(list, Said{Fact: Fact{Kind: Hardest}})
+	list = w.links(list, first, end)
+	if bar.Demand > worthSaying && bar.Hardest().Hard.Telling() {
+		list = append(list, w.say(Fact{Kind: Hardest}))
 	}
 	w.said = list
 	return slices.Clone(list)
@@ -337,10 +366,8 @@ func (h *Hard) Telling() bool {
 	return true
 }
 
-// grouped collects the facts of a bar, those that are alike together.
-type grouped struct{ list []Said }
-
-func (g *grouped) add(facts []Fact, of string) {
+// group adds facts to those that are said of a bar, alike ones together.
+func (w *writer) group(list []Said, facts []Fact, of string) []Said {
 	for _, f := range facts {
 		if f.Kind == TypedNotes || f.Kind == TheLine || f.Kind == Chosen {
 			continue // nothing to explain
@@ -356,15 +383,17 @@ func (g *grouped) add(facts []Fact, of string) {
 		if f.For != "" && f.Kind != BassIsLost && f.Kind != AlteredFor && f.Kind != Stands {
 			what, f.For = what+" for "+f.For, ""
 		}
-		at := slices.IndexFunc(g.list, func(s Said) bool { return s.Fact == f })
+		said := w.say(f)
+		at := slices.IndexFunc(list, func(s Said) bool { return s.Fact == said.Fact })
 		if at < 0 {
-			at = len(g.list)
-			g.list = append(g.list, Said{Fact: f})
+			at = len(list)
+			list = append(list, said)
 		}
-		if what != "" && !slices.Contains(g.list[at].What, what) {
-			g.list[at].What = append(g.list[at].What, what)
+		if what != "" && !slices.Contains(list[at].What, what) {
+			list[at].What = append(list[at].What, what)
 		}
 	}
+	return list
 }
 
 // where says on which strings and frets a bar lies, where that is worth a word.
@@ -401,8 +430,8 @@ func where(bar *Bar) Fact {
 
 // links names the changes of a bar that a finger makes easy: the first of each
 // kind.
-func (w *writer) links(first, end int) []Said {
-	var list []Said
+func (w *writer) links(list []Said, first, end int) []Said {
+	before := len(list)
 	for i := max(first, 1); i < end; i++ {
 		from, to := w.choiceAt(i-1), w.choiceAt(i)
 		if from.Frets == to.Frets || from.voice.Strings < 2 || to.voice.Strings < 2 {
@@ -419,8 +448,8 @@ func (w *writer) links(first, end int) []Said {
 			continue
 		}
 		f.Of, f.For = w.short(i-1), w.short(i)
-		if f.Of != f.For && !slices.ContainsFunc(list, func(s Said) bool { return s.Kind == f.Kind }) {
-			list = append(list, Said{Fact: f})
+		if f.Of != f.For && !slices.ContainsFunc(list[before:], func(s Said) bool { return s.Kind == f.Kind }) {
+			list = append(list, w.say(f))
 		}
 	}
 	return list

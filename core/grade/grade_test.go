@@ -210,9 +210,9 @@ func TestSpots(t *testing.T) {
 	octave := Moment{From: fingering(t, "xx3xxx", 1), To: fingering(t, "1x3xxx", 1, 3), Seconds: 0.5, Count: pitch.Whole(0)}
 	assert.Equal(t, Spot{Demand: Shift, MM: 96, Frets: 4, Seconds: 0.25, Slid: 1}, m.Spot(Shift, p))
 	assert.Equal(t, Spot{Demand: Change, Count: 1, Seconds: 0.25}, m.Spot(Change, p))
-	assert.Equal(t, Spot{Demand: Speed, PerSecond: 8, Comfortable: 6, Seconds: 0.25}, m.Spot(Speed, p))
+	assert.Equal(t, Spot{Demand: Speed, PerSecond: 8, Comfortable: 6}, m.Spot(Speed, p))
 	assert.True(t, m.Spot(Rhythm, p).Tied)
-	assert.Equal(t, []Trimming{{Bend: 100}}, m.Spot(Ornament, p).Ornaments)
+	assert.Equal(t, []Trimming{{Bend: 100}}, Trimmings(m.Spot(Ornament, p).Written))
 	assert.Equal(t, hand.Bends, m.Spot(Unlearnt, p).Skills)
 	assert.Equal(t, Spot{Demand: Force, Frets: 1, Count: 6}, barre.Spot(Force, p))
 	assert.Equal(t, 4, barre.Spot(Fingers, p).Count)

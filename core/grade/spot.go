@@ -25,8 +25,8 @@ type Spot struct {
 	// Speed: strokes a second, and how many are comfortable.
 	PerSecond, Comfortable float64
 	Tied                   bool        // Rhythm: held over the next beat
-	Ornaments              []Trimming  // Ornament
 	Skills                 hand.Skills // Unlearnt
+	Written                *song.Event // Ornament: what it is written on
 }
 
 // Trimming is something that is played on a note: a technique, a bend of some
@@ -39,7 +39,10 @@ type Trimming struct {
 
 // Spot gives the numbers of one demand of a moment.
 func (m *Moment) Spot(d Demand, p hand.At) Spot {
-	s := Spot{Demand: d, Seconds: m.Seconds}
+	s := Spot{Demand: d}
+	if d == Shift || d == Change || d == Crossing {
+		s.Seconds = m.Seconds
+	}
 	change := hand.Between(m.From, m.To)
 	switch d {
 	case Reach:
@@ -63,7 +66,7 @@ func (m *Moment) Spot(d Demand, p hand.At) Spot {
 	case Rhythm:
 		s.Tied = m.Tied
 	case Ornament:
-		s.Ornaments = Trimmings(m.Written)
+		s.Written = m.Written
 	case Unlearnt:
 		s.Skills = (ShapeSkills(m.To) | TechniqueSkills(m.Written, m.Palm)) & p.New
 	}

@@ -22,7 +22,6 @@ import (
 	"container/heap"
 	"math"
 	"slices"
-	"sync"
 )
 
 // Most is how many combinations of states are remembered at once.
@@ -35,6 +34,7 @@ type Graph struct {
 	higher [][]int // by node: the links to nodes with higher numbers
 	costs  slab[float64]
 	row    []float64
+	solver solver
 }
 
 type link struct {
@@ -43,11 +43,20 @@ type link struct {
 }
 
 // Node adds a node whose states cost so much by themselves, at least one, and
-// returns its number. +Inf rules a state out. The slice is the graph's from
-// then on.
+// returns its number. +Inf rules a state out.
 func (g *Graph) Node(costs []float64) int {
-	g.own, g.higher = append(g.own, costs), append(g.higher, nil)
+	own := g.costs.cut(len(costs))
+	copy(own, costs)
+	g.own = append(g.own, own)
+	g.higher = emptied(g.higher, len(g.higher)+1)
 	return len(g.own) - 1
+}
+
+// Room makes room for so many nodes, and about as many links.
+func (g *Graph) Room(nodes int) {
+	g.own = slices.Grow(g.own, nodes)
+	g.higher = slices.Grow(g.higher, nodes)
+	g.links = slices.Grow(g.links, nodes)
 }
 
 // Reset empties the graph and keeps its memory for the next one.
@@ -127,8 +136,7 @@ func (g *Graph) Solve() (states []int, total float64) {
 
 // Among is Solve with some nodes held to a few of their states.
 func (g *Graph) Among(allowed map[int][]int) (states []int, total float64) {
-	s := solvers.Get().(*solver)
-	defer solvers.Put(s)
+	s := &g.solver
 	s.reset(g)
 	most := 0
 	for _, costs := range g.own {
@@ -148,16 +156,14 @@ func (g *Graph) Among(allowed map[int][]int) (states []int, total float64) {
 	return states, g.Total(states)
 }
 
-// solvers are kept for the memory that they have.
-var solvers = sync.Pool{New: func() any { return new(solver) }}
-
 // reset makes a solver ready for a graph.
 func (s *solver) reset(g *Graph) {
 	n := len(g.own)
 	s.graph = g
-	s.states, s.around = sized(s.states, n), sized(s.around, n)
+	s.states = sized(s.states, n)
+	s.around = emptied(s.around[:0], n)
 	s.gone, s.stamp, s.seen = sized(s.gone, n), sized(s.stamp, n), sized(s.seen, n)
-	s.leaves, s.queue, s.order, s.near, s.round = s.leaves[:0], s.queue[:0], s.order[:0], s.near[:0], 0
+	s.leaves, s.queue, s.order, s.near, s.round = s.leaves[:0], s.queue[:0], slices.Grow(s.order[:0], n), s.near[:0], 0
 	s.costs.again()
 	s.numbers.again()
 	s.bests.again()
@@ -171,6 +177,20 @@ func sized[T any](list []T, n int) []T {
 	}
 	list = list[:n]
 	clear(list)
+	return list
+}
+
+// emptied makes a list n long with empty lists, in the memory of those that were
+// there before.
+func emptied[T any](list [][]T, n int) [][]T {
+	from := len(list)
+	if cap(list) < n {
+		list = slices.Grow(list[:cap(list)], n-cap(list))
+	}
+	list = list[:n]
+	for i := from; i < n; i++ {
+		list[i] = list[i][:0]
+	}
 	return list
 }
 
@@ -312,7 +332,8 @@ func (s *solver) run() {
 		if s.queue.Len() == 0 {
 			return
 		}
-		next := heap.Pop(&s.queue).(entry)
+		next := s.queue[0]
+		heap.Pop(&s.queue)
 		if !s.gone[next.node] && s.stamp[next.node] == next.stamp {
 			s.eliminate(next.node, true)
 		}
@@ -378,7 +399,7 @@ func (s *solver) eliminate(node int, tangled bool) {
 	for _, f := range s.around[node] {
 		f.done = true
 	}
-	s.around[node] = nil
+	s.around[node] = s.around[node][:0]
 	for _, other := range around {
 		s.around[other] = append(s.around[other], out)
 	}
@@ -393,7 +414,8 @@ func (s *solver) requeue(nodes []int, tangled bool) {
 		case len(s.neighbours(other)) <= 1:
 			s.leaves = append(s.leaves, other)
 		case tangled:
-			heap.Push(&s.queue, entry{other, s.effort(other), s.stamp[other]})
+			s.queue = append(s.queue, entry{other, s.effort(other), s.stamp[other]})
+			heap.Fix(&s.queue, len(s.queue)-1)
 		}
 	}
 }
@@ -480,7 +502,11 @@ func (s *solver) reduce(node int, out *factor, t *taken, sizes []int) {
 func (s *solver) narrow(node int, around []int) (some bool) {
 	for {
 		product, widest := 1.0, node
-		for _, other := range append([]int{node}, around...) {
+		for i := -1; i < len(around); i++ {
+			other := node
+			if i >= 0 {
+				other = around[i]
+			}
 			product *= float64(len(s.states[other]))
 			if len(s.states[other]) > len(s.states[widest]) {
 				widest = other
@@ -503,7 +529,7 @@ func (s *solver) settle(node int) {
 	for _, f := range s.around[node] {
 		f.nodes = slices.DeleteFunc(slices.Clone(f.nodes), func(other int) bool { return other == node })
 	}
-	s.around[node], s.gone[node] = nil, true
+	s.around[node], s.gone[node] = s.around[node][:0], true
 	s.order = append(s.order, taken{node: node, best: []uint16{0}})
 	s.requeue(near, true)
 }
@@ -634,9 +660,10 @@ func (q queue) Less(i, j int) bool {
 }
 func (q queue) Swap(i, j int) { q[i], q[j] = q[j], q[i] }
 func (q *queue) Push(x any)   { *q = append(*q, x.(entry)) }
+
+// Pop takes the last away. The first is looked at before, since an interface
+// would need memory of its own.
 func (q *queue) Pop() any {
-	last := len(*q) - 1
-	e := (*q)[last]
-	*q = (*q)[:last]
-	return e
+	*q = (*q)[:len(*q)-1]
+	return nil
 }

@@ -33,11 +33,11 @@ func (sp Speaker) Bar(b *arrange.Bar, m song.Meter) []string {
 		text := ""
 		switch s.Kind {
 		case arrange.Hardest:
-			text = sp.Hard(*b.Hard, m)
+			text = sp.Hard(b.Hardest(), m)
 		case arrange.LeftOut:
 			text = sp.leftOut(b, s, m)
 		default:
-			text = sp.fact(s.Fact, s.What)
+			text = sp.fact(*s.Fact, s.What)
 		}
 		if text != "" {
 			list = append(list, sentence(text))
@@ -60,9 +60,10 @@ func (sp Speaker) Event(e *arrange.Event) string {
 	return sentence(strings.Join(parts, "; "))
 }
 
-// Hard says a hard place in one sentence.
-func (sp Speaker) Hard(h arrange.Hard, m song.Meter) string {
-	at := "on " + sp.Place(h.Start, m)
+// Hard says in one sentence what asks most of the hands at an event.
+func (sp Speaker) Hard(e *arrange.Event, m song.Meter) string {
+	at := "on " + sp.Place(e.Start, m)
+	h := e.Hard
 	s := h.Spot
 	what := h.To
 	if what == "" {
@@ -99,7 +100,7 @@ func (sp Speaker) Hard(h arrange.Hard, m song.Meter) string {
 		return fmt.Sprintf("the stroke %s is off the beat", at)
 	case grade.Ornament:
 		var names []string
-		for _, t := range s.Ornaments {
+		for _, t := range grade.Trimmings(s.Written) {
 			names = append(names, trimming(t))
 		}
 		return fmt.Sprintf("the %s %s is the hard thing", list(names), at)
@@ -113,7 +114,7 @@ func (sp Speaker) Short(s grade.Spot) string {
 		"the pace", "the rhythm", "the ornament", "something new"}[s.Demand]
 }
 
-func fromTo(h arrange.Hard) string {
+func fromTo(h *arrange.Hard) string {
 	switch {
 	case h.From == "" && h.To == "":
 		return "the way to the dead stroke"

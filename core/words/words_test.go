@@ -35,7 +35,7 @@ func everything(sp Speaker, v *arrange.Version, m song.Meter) []string {
 		}
 		for j := range b.Events {
 			e := &b.Events[j]
-			lines = append(lines, sp.Event(e), sp.Hard(*e.Hard, m), sp.Mutes(e.Mutes))
+			lines = append(lines, sp.Event(e), sp.Hard(e, m), sp.Mutes(e.Mutes))
 		}
 	}
 	return lines
@@ -108,7 +108,7 @@ func TestHardChanges(t *testing.T) {
 	s := sheet.Parse("title: T\ntempo: 180\nA:\n| F5 - C5 - F5 - C5 - |\n")
 	require.True(t, s.OK())
 	v := arrange.New(s.Song, arrange.Options{}).Version(0, arrange.TwoNote, arrange.Way{})
-	said := Speaker{}.Hard(*v.Bars[0].Hard, song.FourFour)
+	said := Speaker{}.Hard(v.Bars[0].Hardest(), song.FourFour)
 	assert.Regexp(t, `^(F5 to C5|C5 to F5) is the hard change, on \d: `, said)
 	assert.Contains(t, said, "third of a second")
 }
@@ -190,6 +190,6 @@ func TestNamesKeysAndRecords(t *testing.T) {
 
 // A change between two dead strokes has no notes to be named by.
 func TestTheWayBetweenDeadStrokes(t *testing.T) {
-	said := Speaker{}.Hard(arrange.Hard{Start: pitch.Whole(0), Spot: grade.Spot{Demand: grade.Shift, Frets: 5, Seconds: 0.5}}, song.Meter{Count: 4, Unit: 4})
+	said := Speaker{}.Hard(&arrange.Event{Start: pitch.Whole(0), Hard: &arrange.Hard{Spot: grade.Spot{Demand: grade.Shift, Frets: 5, Seconds: 0.5}}}, song.Meter{Count: 4, Unit: 4})
 	assert.Contains(t, said, "the way to the dead stroke is the hard change")
 }

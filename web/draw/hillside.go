@@ -132,9 +132,9 @@ func hillsOver(c *canvas, bars []Bar, edges []float64, above, room float64, s St
 			}
 			n++
 		}
-		if bars[i].Hard != nil {
+		if bars[i].Hardest != nil {
 			c.f(`<rect class="point" x="%s" y="%s" width="%s" height="%s"><title>Bar %d: %s</title></rect>`,
-				px(edges[i]), px(above), px(edges[i+1]-edges[i]), px(room), bars[i].Number, html.EscapeString(s.Speaker.Hard(*bars[i].Hard, bars[i].Meter)))
+				px(edges[i]), px(above), px(edges[i+1]-edges[i]), px(room), bars[i].Number, html.EscapeString(s.Speaker.Hard(bars[i].Hardest, bars[i].Meter)))
 		}
 	}
 }

@@ -41,7 +41,7 @@ type Bar struct {
 	Demand  float64  // of the version
 	Path    []Foot   // of the version, stroke by stroke
 	Ridge   []Foot   // of the bar as written
-	Hard    *arrange.Hard
+	Hardest *arrange.Event
 }
 
 // Column is everything that happens at one moment of a bar.
@@ -75,7 +75,7 @@ func Written(p *song.Part) []Bar { return writtenBars(p, p.Meter, lineBars(p)) }
 // WithPath adds the path of a version to bars that are drawn as they are typed.
 func WithPath(bars []Bar, v *arrange.Version, m song.Meter) []Bar {
 	for i := range bars {
-		bars[i].Demand, bars[i].Hard, bars[i].Path = v.Bars[i].Demand, v.Bars[i].Hard, feet(&v.Bars[i], m)
+		bars[i].Demand, bars[i].Hardest, bars[i].Path = v.Bars[i].Demand, v.Bars[i].Hardest(), feet(&v.Bars[i], m)
 	}
 	return bars
 }
@@ -237,7 +237,7 @@ func WithPasses(bars []Bar, p *song.Part, v *arrange.Version) []Bar {
 // play puts into a bar what a version has there.
 func (b *Bar) play(p *song.Part, rung arrange.Rung, from *arrange.Bar) {
 	b.Of = from
-	b.Demand, b.Hard, b.Path = from.Demand, from.Hard, feet(from, p.Meter)
+	b.Demand, b.Hardest, b.Path = from.Demand, from.Hardest(), feet(from, p.Meter)
 	for j := range b.Columns {
 		b.Columns[j].Marks, b.Columns[j].Sounds = nil, false
 	}
