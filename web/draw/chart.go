@@ -1,10 +1,10 @@
 package draw
 
 import (
-	"fmt"
-	"html"
 	"html/template"
 	"math"
+	"slices"
+	"strconv"
 	"time"
 )
 
@@ -45,17 +45,17 @@ func (ch Chart) SVG() template.HTML {
 	y := func(v float64) float64 {
 		return ch.Height - bottom - (ch.Height-top-bottom)*(v-low)/(high-low)
 	}
-	var c canvas
-	c.f(`<svg class="chart" role="img" aria-label="%s" viewBox="0 0 %s %s">`, html.EscapeString(ch.Label), px(ch.Width), px(ch.Height))
+	c := frame("chart", "img", ch.Label, ch.Width, ch.Height)
 	step := 10.0
 	for (high-low)/step > 5 {
 		step *= 2
 	}
 	for v := low + step; v < high; v += step {
-		c.f(`<path class="grid" d="M%s %sH%s"/><text class="axis" x="%s" y="%s">%.0f</text>`, px(left), px(y(v)), px(ch.Width-right), px(left-6), px(y(v)+4), v)
+		c.path("grid").M(left, y(v)).H(ch.Width - right).end()
+		c.text("axis", left-6, y(v)+4, bpm(v))
 	}
-	c.f(`<path class="target" d="M%s %sH%s"/><text class="target-text" x="%s" y="%s">target %.0f</text>`,
-		px(left), px(y(ch.Target)), px(ch.Width-right), px(ch.Width-right), px(y(ch.Target)-6), ch.Target)
+	c.path("target").M(left, y(ch.Target)).H(ch.Width - right).end()
+	c.text("target-text", ch.Width-right, y(ch.Target)-6, "target "+bpm(ch.Target))
 	every := math.Max(7, math.Ceil(days/6/7)*7)
 	for d := 0.0; d <= days; d += every {
 		t := from.Add(time.Duration(d*24) * time.Hour)
@@ -63,28 +63,27 @@ func (ch Chart) SVG() template.HTML {
 		if d == 0 {
 			anchor = "start"
 		}
-		c.f(`<text class="axis" text-anchor="%s" x="%s" y="%s">%s</text>`, anchor, px(x(t)), px(ch.Height-5), t.Format("2 Jan"))
+		c.begin("text", "axis").set("text-anchor", anchor).at("x", x(t)).at("y", ch.Height-5).say(t.Format("2 Jan")).end()
 	}
-	walk := ""
+	ch.trace(c, x, y)
 	for _, p := range ch.Points {
-		if p.Clean {
-			verb := "L"
-			if walk == "" {
-				verb = "M"
-			}
-			walk += fmt.Sprintf("%s%s %s", verb, px(x(p.At)), px(y(p.Tempo)))
-		}
+		c.circle(marked("entry", "clean", p.Clean), x(p.At), y(p.Tempo), 3.5).title(p.Label).end()
 	}
-	if walk != "" {
-		c.f(`<path class="trace" d="%s"/>`, walk)
-	}
-	for _, p := range ch.Points {
-		class := "entry"
-		if p.Clean {
-			class = "entry clean"
-		}
-		c.f(`<circle class="%s" cx="%s" cy="%s" r="3.5"><title>%s</title></circle>`, class, px(x(p.At)), px(y(p.Tempo)), html.EscapeString(p.Label))
-	}
-	c.f(`</svg>`)
-	return template.HTML(c.String())
+	return c.svg()
 }
+
+// trace joins the clean entries.
+func (ch Chart) trace(c *canvas, x func(time.Time) float64, y func(float64) float64) {
+	clean := slices.DeleteFunc(slices.Clone(ch.Points), func(p Point) bool { return !p.Clean })
+	if len(clean) == 0 {
+		return
+	}
+	d := c.path("trace").M(x(clean[0].At), y(clean[0].Tempo))
+	for _, p := range clean[1:] {
+		d.L(x(p.At), y(p.Tempo))
+	}
+	d.end()
+}
+
+// bpm writes a tempo.
+func bpm(v float64) string { return strconv.FormatFloat(v, 'f', 0, 64) }

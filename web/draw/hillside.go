@@ -2,10 +2,8 @@ package draw
 
 import (
 	"fmt"
-	"html"
 	"html/template"
 	"math"
-	"strings"
 
 	"valleyside/core/arrange"
 	"valleyside/core/grade"
@@ -67,20 +65,19 @@ func height(demand, top float64) float64 {
 
 // slope draws a smooth line from the ground over the strokes and back to it. The
 // strokes are points of x and height.
-func slope(points [][2]float64, left, right, ground, room float64) string {
-	var b strings.Builder
+func slope(d pen, points [][2]float64, left, right, ground, room float64) {
 	x, y := left, ground
-	fmt.Fprintf(&b, "M%s %s", px(x), px(y))
+	d.M(x, y)
 	to := func(nextX, nextY float64) {
 		mid := (x + nextX) / 2
-		fmt.Fprintf(&b, "C%s %s %s %s %s %s", px(mid), px(y), px(mid), px(nextY), px(nextX), px(nextY))
+		d.C(mid, y, mid, nextY, nextX, nextY)
 		x, y = nextX, nextY
 	}
 	for _, p := range thinned(points, right-left) {
 		to(p[0], ground-p[1]*(room-6))
 	}
 	to(right, ground)
-	return b.String()
+	d.end()
 }
 
 // thinned leaves no more points than can be told apart, and of those that fall
@@ -120,21 +117,21 @@ func hillsOver(c *canvas, bars []Bar, edges []float64, above, room float64, s St
 	}
 	right := edges[len(bars)]
 	if ridge := points(func(b *Bar) []Foot { return b.Ridge }); ridge != nil {
-		c.f(`<path class="ridge" d="%s"/>`, slope(ridge, edges[0], right, ground, room))
+		slope(c.path("ridge"), ridge, edges[0], right, ground, room)
 	}
 	path := points(func(b *Bar) []Foot { return b.Path })
-	c.f(`<path class="path" d="%s"/>`, slope(path, edges[0], right, ground, room))
+	slope(c.path("path"), path, edges[0], right, ground, room)
 	n := 0
 	for i := range bars {
 		for _, f := range bars[i].Path {
 			if p := path[n]; grade.Scale(f.Demand) >= steep && peak(bars[i].Path, f) {
-				c.f(`<path class="peak" d="M%s %sl-4 -6h8z"/>`, px(p[0]), px(math.Max(ground-p[1]*(room-6)-1, above+6)))
+				c.path("peak").M(p[0], math.Max(ground-p[1]*(room-6)-1, above+6)).l(-4, -6).h(8).z().end()
 			}
 			n++
 		}
 		if bars[i].Hardest != nil {
-			c.f(`<rect class="point" x="%s" y="%s" width="%s" height="%s"><title>Bar %d: %s</title></rect>`,
-				px(edges[i]), px(above), px(edges[i+1]-edges[i]), px(room), bars[i].Number, html.EscapeString(s.Speaker.Hard(bars[i].Hardest, bars[i].Meter)))
+			why := fmt.Sprintf("Bar %d: %s", bars[i].Number, s.Speaker.Hard(bars[i].Hardest, bars[i].Meter))
+			c.rect("point", edges[i], above, edges[i+1]-edges[i], room).title(why).end()
 		}
 	}
 }
@@ -184,16 +181,13 @@ func (h Hill) SVG() template.HTML {
 		}
 		return out
 	}
-	var c canvas
-	c.f(`<svg class="hill" role="img" aria-label="%s" viewBox="0 0 %s %s" preserveAspectRatio="none">`,
-		html.EscapeString(h.Label), px(h.Width), px(h.Height))
-	c.f(`<path class="ridge" d="%s"/>`, slope(points(h.Ridge), 0, h.Width, h.Height, h.Height))
+	c := frame("hill", "img", h.Label, h.Width, h.Height).set("preserveAspectRatio", "none")
+	slope(c.path("ridge"), points(h.Ridge), 0, h.Width, h.Height, h.Height)
 	if h.Path != nil {
-		c.f(`<path class="path" d="%s"/>`, slope(points(h.Path), 0, h.Width, h.Height, h.Height))
+		slope(c.path("path"), points(h.Path), 0, h.Width, h.Height, h.Height)
 	}
 	if h.Walked > 0 {
-		c.f(`<path class="walked" d="M0 %sH%s"/>`, px(h.Height-1.5), px(min(h.Walked, 1)*h.Width))
+		c.path("walked").M(0, h.Height-1.5).H(min(h.Walked, 1) * h.Width).end()
 	}
-	c.f(`</svg>`)
-	return template.HTML(c.String())
+	return c.svg()
 }

@@ -2,8 +2,8 @@ package draw
 
 import (
 	"fmt"
-	"html"
 	"html/template"
+	"strconv"
 	"strings"
 
 	"valleyside/core/hand"
@@ -62,33 +62,20 @@ func (sh Shape) SVG() template.HTML {
 	bottom := y(0)
 	height := bottom + 44
 
-	var c canvas
-	c.f(`<svg class="neck" role="img" aria-label="%s" viewBox="0 0 %s %s" width="%srem" height="%srem">`,
-		html.EscapeString(sh.words()), px(sh.Width), px(height), rem(sh.Width), rem(height))
+	c := frame("neck", "img", sh.words(), sh.Width, height).sized(sh.Width, height)
 	for fret := first; fret <= last; fret++ {
-		class := "wire"
-		if fret == 0 {
-			class = "wire nut"
-		}
-		c.f(`<path class="%s" d="M%s %sV%s"/>`, class, px(x(wire(fret))), px(y(neck.Strings-1)), px(bottom))
+		c.path(marked("wire", "nut", fret == 0)).M(x(wire(fret)), y(neck.Strings-1)).V(bottom).end()
 		if fret > first {
-			c.f(`<text class="fret-number" x="%s" y="%s">%d</text>`, px(x((wire(fret)+wire(fret-1))/2)), px(bottom+16), fret)
+			c.text("fret-number", x((wire(fret)+wire(fret-1))/2), bottom+16, strconv.Itoa(fret))
 		}
 	}
 	for i := range neck.Strings {
-		s := neck.StringAt(i)
-		name := sh.Speaker.String(s)
-		class := "string"
-		if sh.Frets[i] < 0 {
-			class = "string silent"
-		}
-		c.f(`<text class="name" x="%s" y="%s">%s</text><path class="%s" d="M%s %sH%s"/>`, px(x(10)), px(y(i)+4), html.EscapeString(name),
-			class, px(x(left-stripNut+4)), px(y(i)), px(x(wire(last))))
+		c.text("name", x(10), y(i)+4, sh.Speaker.String(neck.StringAt(i)))
+		c.path(marked("string", "silent", sh.Frets[i] < 0)).M(x(left-stripNut+4), y(i)).H(x(wire(last))).end()
 	}
-	sh.dots(&c, x, y, dot)
-	sh.measure(&c, x, dot, bottom, n)
-	c.f(`</svg>`)
-	return template.HTML(c.String())
+	sh.dots(c, x, y, dot)
+	sh.measure(c, x, dot, bottom, n)
+	return c.svg()
 }
 
 // window are the wires that are drawn: all from the nut, or on a narrow strip
@@ -129,20 +116,21 @@ func (sh Shape) dots(c *canvas, x func(float64) float64, y func(int) float64, do
 		}
 		if last > first {
 			at := x(dot(int(sh.Frets[first])))
-			c.f(`<path class="barre" d="M%s %sV%s"/>`, px(at), px(y(first)), px(y(last)))
+			c.path("barre").M(at, y(first)).V(y(last)).end()
 		}
 	}
 	for i, fret := range sh.Frets {
 		switch {
 		case fret == 0:
-			c.f(`<circle class="open" cx="%s" cy="%s" r="6"/>`, px(x(dot(0))), px(y(i)))
+			c.circle("open", x(dot(0)), y(i), 6).end()
 		case fret > 0:
-			c.f(`<circle class="dot" cx="%s" cy="%s" r="8"/><text class="by" x="%s" y="%s">%s</text>`,
-				px(x(dot(int(fret)))), px(y(i)), px(x(dot(int(fret)))), px(y(i)+4), sh.Fingers[i])
+			at := x(dot(int(fret)))
+			c.circle("dot", at, y(i), 8).end()
+			c.text("by", at, y(i)+4, sh.Fingers[i].String())
 		}
 	}
 	for _, s := range sh.Dead {
-		c.f(`<text class="dead" x="%s" y="%s">x</text>`, px(x(dot(0))), px(y(s.Index())+4))
+		c.text("dead", x(dot(0)), y(s.Index())+4, "x")
 	}
 }
 
@@ -160,11 +148,12 @@ func (sh Shape) measure(c *canvas, x func(float64) float64, dot func(int) float6
 	at := bottom + 27
 	switch reach := sh.Reach(n); {
 	case high > low:
-		c.f(`<path class="reach" d="M%s %sv5M%s %sH%sM%s %sv5"/><text class="mm" x="%s" y="%s">reach %.0f of %.0f mm</text>`,
-			px(x(dot(low))), px(at-3), px(x(dot(low))), px(at), px(x(dot(high))), px(x(dot(high))), px(at-3),
-			px(x(min(max((dot(low)+dot(high))/2, reachWords), sh.Width-reachWords))), px(at+13), reach, sh.Player.Usual().Reach)
+		a, b := x(dot(low)), x(dot(high))
+		c.path("reach").M(a, at-3).v(5).M(a, at).H(b).M(b, at-3).v(5).end()
+		middle := x(min(max((dot(low)+dot(high))/2, reachWords), sh.Width-reachWords))
+		c.text("mm", middle, at+13, fmt.Sprintf("reach %.0f of %.0f mm", reach, sh.Player.Usual().Reach))
 	case high == 0 && sh.Waits > 0:
-		c.f(`<text class="mm" x="%s" y="%s">▴ the hand waits here</text>`, px(x(dot(sh.Waits))), px(at+8))
+		c.text("mm", x(dot(sh.Waits)), at+8, "▴ the hand waits here")
 	}
 }
 
@@ -225,23 +214,19 @@ func (t Tap) SVG() template.HTML {
 		return v
 	}
 	height := top + neck.Strings*gap + 18
-	var c canvas
-	c.f(`<svg class="neck tap" role="group" aria-label="A neck to tap on" viewBox="0 0 %s %s" width="%srem" height="%srem">`, px(t.Width), px(height), rem(t.Width), rem(height))
+	c := frame("neck tap", "group", "A neck to tap on", t.Width, height).sized(t.Width, height)
 	for fret := range shownFrets + 1 {
-		class := "wire"
-		if fret == 0 {
-			class = "wire nut"
-		}
-		c.f(`<path class="%s" d="M%s %sV%s"/>`, class, px(x(right(fret))), px(top), px(top+neck.Strings*gap))
+		c.path(marked("wire", "nut", fret == 0)).M(x(right(fret)), top).V(top + neck.Strings*gap).end()
 		if fret > 0 {
-			c.f(`<text class="fret-number" x="%s" y="%s">%d</text>`, px(x((left(fret)+right(fret))/2)), px(height-5), fret)
+			c.text("fret-number", x((left(fret)+right(fret))/2), height-5, strconv.Itoa(fret))
 		}
 	}
 	for i := range neck.Strings {
 		s := neck.StringAt(i)
 		y := top + (float64(s)-0.5)*gap
 		name := t.Speaker.String(s)
-		c.f(`<text class="name" x="%s" y="%s">%s</text><path class="string" d="M%s %sH%s"/>`, px(x(10)), px(y+4), html.EscapeString(name), px(x(names)), px(y), px(x(right(shownFrets))))
+		c.text("name", x(10), y+4, name)
+		c.path("string").M(x(names), y).H(x(right(shownFrets))).end()
 		for fret := range shownFrets + 1 {
 			next := t.Frets
 			held := int(t.Frets[i]) == fret
@@ -250,17 +235,21 @@ func (t Tap) SVG() template.HTML {
 				next[i] = neck.Silent
 			}
 			a, b := x(left(fret)), x(right(fret))
-			c.f(`<a href="%s" data-swap=""><rect class="hit" x="%s" y="%s" width="%s" height="%s"/><text class="spoken" x="%s" y="%s">%s string, fret %d%s</text>`,
-				html.EscapeString(t.Link(next)), px(min(a, b)), px(y-gap/2), px(max(a, b)-min(a, b)), px(gap), px(min(a, b)), px(y), html.EscapeString(t.Speaker.String(s)), fret, map[bool]string{true: ", sounding"}[held])
+			spoken := fmt.Sprintf("%s string, fret %d", name, fret)
+			if held {
+				spoken += ", sounding"
+			}
+			c.begin("a", "").set("href", t.Link(next)).set("data-swap", "")
+			c.rect("hit", min(a, b), y-gap/2, max(a, b)-min(a, b), gap).end()
+			c.text("spoken", min(a, b), y, spoken)
 			switch {
 			case held && fret == 0:
-				c.f(`<circle class="open" cx="%s" cy="%s" r="7"/>`, px((a+b)/2), px(y))
+				c.circle("open", (a+b)/2, y, 7).end()
 			case held:
-				c.f(`<circle class="dot" cx="%s" cy="%s" r="8"/>`, px((a+b)/2), px(y))
+				c.circle("dot", (a+b)/2, y, 8).end()
 			}
-			c.f(`</a>`)
+			c.end()
 		}
 	}
-	c.f(`</svg>`)
-	return template.HTML(c.String())
+	return c.svg()
 }

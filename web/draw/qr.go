@@ -15,9 +15,10 @@ func QR(text string) (template.HTML, error) {
 		return "", fmt.Errorf("draw a code: %w", err)
 	}
 	rows := code.Bitmap() // with its quiet edge
-	var c canvas
-	c.f(`<svg class="qr" role="img" aria-label="The link as a code for a camera" viewBox="0 0 %d %d" shape-rendering="crispEdges"><path class="ground" d="M0 0h%dv%dH0z"/><path class="dark" d="`,
-		len(rows), len(rows), len(rows), len(rows))
+	size := float64(len(rows))
+	c := frame("qr", "img", "The link as a code for a camera", size, size).set("shape-rendering", "crispEdges")
+	c.path("ground").M(0, 0).h(size).v(size).H(0).z().end()
+	dark := c.path("dark")
 	for y, row := range rows {
 		for x := 0; x < len(row); x++ {
 			from := x
@@ -25,10 +26,10 @@ func QR(text string) (template.HTML, error) {
 				x++
 			}
 			if x > from {
-				c.f("M%d %dh%dv1h-%dz", from, y, x-from, x-from)
+				dark.M(float64(from), float64(y)).h(float64(x - from)).v(1).h(float64(from - x)).z()
 			}
 		}
 	}
-	c.f(`"/></svg>`)
-	return template.HTML(c.String()), nil
+	dark.end()
+	return c.svg(), nil
 }

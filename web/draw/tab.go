@@ -5,7 +5,6 @@ package draw
 
 import (
 	"fmt"
-	"html"
 	"html/template"
 	"slices"
 	"strconv"
@@ -421,17 +420,6 @@ func balanced(bars []Bar, s Style) float64 {
 	return high
 }
 
-type canvas struct{ strings.Builder }
-
-func (c *canvas) f(format string, args ...any) { fmt.Fprintf(&c.Builder, format, args...) }
-
-// px writes a length without needless digits.
-func px(v float64) string { return strconv.FormatFloat(v, 'f', 1, 64) }
-
-// rem writes a length in the size of the text, of which one is 16 px unless the
-// reader has it otherwise.
-func rem(v float64) string { return strconv.FormatFloat(v/16, 'f', 3, 64) }
-
 func line(bars []Bar, s Style, stretch float64, hills bool) template.HTML {
 	top := 4.0
 	if hills {
@@ -452,7 +440,6 @@ func line(bars []Bar, s Style, stretch float64, hills bool) template.HTML {
 		width += bars[i].width(s) * stretch
 		edges = append(edges, width)
 	}
-	var c canvas
 	var label []string
 	for i := range bars {
 		label = append(label, fmt.Sprintf("Bar %s: %s.", bars[i].name(), bars[i].text(s.Speaker)))
@@ -461,23 +448,21 @@ func line(bars []Bar, s Style, stretch float64, hills bool) template.HTML {
 	if linked(bars) {
 		role = "group"
 	}
-	c.f(`<svg class="tab" role="%s" aria-label="%s" viewBox="0 0 %s %s" width="%srem" height="%srem">`,
-		role, html.EscapeString(strings.Join(label, " ")), px(width+1), px(height), rem(width+1), rem(height))
+	c := frame("tab", role, strings.Join(label, " "), width+1, height).sized(width+1, height)
 	if hills {
-		hillsOver(&c, bars, edges, 2, hillHeight, s)
+		hillsOver(c, bars, edges, 2, hillHeight, s)
 	}
 	for i := range neck.Strings {
 		st := neck.StringAt(i)
 		y := stringY(st, top)
-		name := s.Speaker.String(st)
-		c.f(`<path class="string" d="M%s %sH%s"/><text class="name" x="3" y="%s">%s</text>`, px(nameWidth), px(y), px(width), px(y+3.5), html.EscapeString(name))
+		c.path("string").M(nameWidth, y).H(width).end()
+		c.text("name", 3, y+3.5, s.Speaker.String(st))
 	}
 	for i := range bars {
-		bars[i].draw(&c, s, edges[i], edges[i+1], top, bottom, stretch)
+		bars[i].draw(c, s, edges[i], edges[i+1], top, bottom, stretch)
 	}
-	c.f(`<path class="barline" d="M%s %sV%s"/>`, px(edges[0]), px(top), px(bottom))
-	c.f(`</svg>`)
-	return template.HTML(c.String())
+	c.path("barline").M(edges[0], top).V(bottom).end()
+	return c.svg()
 }
 
 func linked(bars []Bar) bool {
@@ -489,13 +474,13 @@ func linked(bars []Bar) bool {
 func stringY(s neck.String, top float64) float64 { return top + float64(s-1)*stringGap }
 
 func (b *Bar) draw(c *canvas, s Style, left, right, top, bottom, stretch float64) {
-	c.f(`<path class="barline" d="M%s %sV%s"/>`, px(right), px(top), px(bottom))
-	c.f(`<text class="number" x="%s" y="%s">%d</text>`, px(left+2), px(top-6), b.Number)
+	c.path("barline").M(right, top).V(bottom).end()
+	c.text("number", left+2, top-6, strconv.Itoa(b.Number))
 	switch {
 	case b.Pass > 0:
-		c.f(`<text class="times" x="%s" y="%s">pass %d</text>`, px(right-3), px(top-6), b.Pass)
+		c.text("times", right-3, top-6, "pass "+strconv.Itoa(b.Pass))
 	case b.Times > 1:
-		c.f(`<text class="times" x="%s" y="%s">×%d</text>`, px(right-3), px(top-6), b.Times)
+		c.text("times", right-3, top-6, "×"+strconv.Itoa(b.Times))
 	}
 	x := left + barPad*stretch
 	var centres []float64
@@ -509,7 +494,7 @@ func (b *Bar) draw(c *canvas, s Style, left, right, top, bottom, stretch float64
 		}
 		col.draw(c, s, cx, top)
 		if col.Link != "" {
-			c.f(`</a>`)
+			c.end()
 		}
 		x += w
 	}
@@ -520,13 +505,12 @@ func (b *Bar) draw(c *canvas, s Style, left, right, top, bottom, stretch float64
 
 // link opens what makes a column a thing to choose.
 func (b *Bar) link(c *canvas, s Style, col *Column, x, width, top, bottom float64) {
-	class, current := "event", ""
+	c.begin("a", marked("event", "chosen", col.Chosen)).set("href", col.Link).set("data-swap", "").set("tabindex", "-1")
 	if col.Chosen {
-		class, current = "event chosen", ` aria-current="true"`
+		c.set("aria-current", "true")
 	}
-	c.f(`<a class="%s" href="%s" data-swap="" tabindex="-1"%s><rect class="hit" x="%s" y="%s" width="%s" height="%s"/><text class="spoken" x="%s" y="%s">Bar %s on %s: </text>`,
-		class, html.EscapeString(col.Link), current, px(x), px(top-8), px(width), px(bottom-top+16),
-		px(x), px(top), b.name(), html.EscapeString(b.Meter.Syllable(col.At, s.Speaker.Counting)))
+	c.rect("hit", x, top-8, width, bottom-top+16).end()
+	c.text("spoken", x, top, fmt.Sprintf("Bar %s on %s: ", b.name(), b.Meter.Syllable(col.At, s.Speaker.Counting)))
 }
 
 func (col *Column) draw(c *canvas, s Style, x, top float64) {
@@ -535,34 +519,30 @@ func (col *Column) draw(c *canvas, s Style, x, top float64) {
 		if s.Strokes {
 			y -= strokeRoom
 		}
-		c.f(`<text class="chord" x="%s" y="%s">%s</text>`, px(x-4), px(y), html.EscapeString(col.Above))
+		c.text("chord", x-4, y, col.Above)
 	}
 	if s.Strokes && col.Stroke != song.NoStroke {
 		y := top - 6
 		if col.Stroke == song.Down {
-			c.f(`<path class="stroke" d="M%s %sv-6h7v6"/>`, px(x-3.5), px(y))
+			c.path("stroke").M(x-3.5, y).v(-6).h(7).v(6).end()
 		} else {
-			c.f(`<path class="stroke" d="M%s %sl3.5 6.5l3.5 -6.5"/>`, px(x-3.5), px(y-6.5))
+			c.path("stroke").M(x-3.5, y-6.5).l(3.5, 6.5).l(3.5, -6.5).end()
 		}
 	}
 	if col.Rest {
-		c.f(`<path class="rest" d="M%s %sh7"/>`, px(x-3.5), px(top+2.5*stringGap))
+		c.path("rest").M(x-3.5, top+2.5*stringGap).h(7).end()
 	}
 	if col.Muted && len(col.Marks) > 0 {
-		c.f(`<path class="palm" d="M%s %sh8"/>`, px(x-4), px(top+5*stringGap+5))
+		c.path("palm").M(x-4, top+5*stringGap+5).h(8).end()
 	}
 	if col.Pinned {
-		c.f(`<path class="pin" d="M%s %sh9"/>`, px(x-4.5), px(top-9))
+		c.path("pin").M(x-4.5, top-9).h(9).end()
 	}
 	for _, m := range col.Marks {
 		y := stringY(m.String, top)
-		class := "fret"
-		if col.Accent {
-			class = "fret accent"
-		}
-		c.f(`<text class="%s" x="%s" y="%s">%s</text>`, class, px(x), px(y+4.5), html.EscapeString(m.Text))
+		c.text(marked("fret", "accent", col.Accent), x, y+4.5, m.Text)
 		if s.Fingers && m.Finger != hand.None {
-			c.f(`<text class="finger" x="%s" y="%s">%s</text>`, px(x+3+4*float64(len([]rune(m.Text)))), px(y+0.5), m.Finger)
+			c.text("finger", x+3+4*float64(len([]rune(m.Text))), y+0.5, m.Finger.String())
 		}
 	}
 }
@@ -580,17 +560,13 @@ func (b *Bar) counts(c *canvas, s Style, centres []float64, end, bottom float64)
 		if i+1 < len(b.Columns) {
 			next = centres[i+1]
 		}
-		class := "count"
-		if col.Sounds {
-			class = "count on"
-		}
-		c.f(`<text class="%s" x="%s" y="%s">%s</text>`, class, px(centres[i]), px(y), html.EscapeString(b.Meter.Syllable(col.At, s.Speaker.Counting)))
+		c.text(marked("count", "on", col.Sounds), centres[i], y, b.Meter.Syllable(col.At, s.Speaker.Counting))
 		for !col.At.Less(at) {
 			at = at.Add(beat)
 		}
 		for at.Sub(col.At).Float() < col.Length-1e-9 {
 			share := at.Sub(col.At).Float() / col.Length
-			c.f(`<text class="count" x="%s" y="%s">%s</text>`, px(centres[i]+share*(next-centres[i])), px(y), html.EscapeString(b.Meter.Syllable(at, s.Speaker.Counting)))
+			c.text("count", centres[i]+share*(next-centres[i]), y, b.Meter.Syllable(at, s.Speaker.Counting))
 			at = at.Add(beat)
 		}
 	}
