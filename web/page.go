@@ -3,6 +3,7 @@ package web
 import (
 	"bytes"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"html/template"
 	"io"
@@ -10,6 +11,8 @@ import (
 	"math"
 	"net/http"
 	"path"
+	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 	"sync"
@@ -172,12 +175,19 @@ func (p *pages) in(zone *time.Location) (map[string]*template.Template, error) {
 }
 
 func parsePages(zone *time.Location) (map[string]*template.Template, error) {
-	layout, err := template.New("").Funcs(functions).Funcs(template.FuncMap{
+	layout := template.New("").Funcs(functions).Funcs(template.FuncMap{
 		"date":   func(m store.Moment) string { return m.Time().In(zone).Format("2 Jan 2006") },
 		"moment": func(m store.Moment) string { return moment(m, zone) },
-	}).ParseFS(templateFiles, "templates/layout.html", "templates/part_*.html")
+	})
+	shared, err := fs.Glob(templateFiles, "templates/part_*.html")
 	if err != nil {
 		return nil, err
+	}
+	shared = append(shared, "templates/layout.html")
+	for _, f := range shared {
+		if err := parseInto(layout, f); err != nil {
+			return nil, err
+		}
 	}
 	files, err := fs.Glob(templateFiles, "templates/*.html")
 	if err != nil {
@@ -185,19 +195,32 @@ func parsePages(zone *time.Location) (map[string]*template.Template, error) {
 	}
 	set := map[string]*template.Template{}
 	for _, f := range files {
-		name := strings.TrimSuffix(path.Base(f), ".html")
-		if name == "layout" || strings.HasPrefix(name, "part_") {
+		if slices.Contains(shared, f) {
 			continue
 		}
 		t, err := layout.Clone()
 		if err != nil {
 			return nil, err
 		}
-		if set[name], err = t.ParseFS(templateFiles, f); err != nil {
+		if err := parseInto(t, f); err != nil {
 			return nil, err
 		}
+		set[strings.TrimSuffix(path.Base(f), ".html")] = t
 	}
 	return set, nil
+}
+
+// lineEnd is what makes a template readable: a space is sent instead.
+var lineEnd = regexp.MustCompile(`\s*\n\s*`)
+
+// parseInto adds what a file defines to a template.
+func parseInto(t *template.Template, file string) error {
+	text, err := templateFiles.ReadFile(file)
+	if err != nil {
+		return err
+	}
+	_, err = t.New(path.Base(file)).Parse(lineEnd.ReplaceAllString(string(text), " "))
+	return err
 }
 
 var buffers = sync.Pool{New: func() any { return new(bytes.Buffer) }}
@@ -233,11 +256,27 @@ func moment(m store.Moment, zone *time.Location) string {
 	return m.Time().In(zone).Format("Mon 2 Jan, 15:04")
 }
 
+// args are several values for one template, by their names.
+func args(pairs ...any) (map[string]any, error) {
+	if len(pairs)%2 > 0 {
+		return nil, errors.New("args: a name without a value")
+	}
+	named := make(map[string]any, len(pairs)/2)
+	for i := 0; i < len(pairs); i += 2 {
+		name, ok := pairs[i].(string)
+		if !ok {
+			return nil, fmt.Errorf("args: %v is no name", pairs[i])
+		}
+		named[name] = pairs[i+1]
+	}
+	return named, nil
+}
+
 var functions = template.FuncMap{
 	"asset":  asset,
 	"icon":   icon,
 	"advice": words.Speaker{}.Advice,
-	"num":    func(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) },
+	"num":    func(v float64) string { return strconv.FormatFloat(math.Round(v*100)/100, 'f', -1, 64) },
 	"grade":  func(v float64) string { return strconv.FormatFloat(v, 'f', 1, 64) },
 	"clock": func(seconds float64) string {
 		s := int(math.Round(seconds))
@@ -255,4 +294,5 @@ var functions = template.FuncMap{
 	"join": strings.Join,
 	"add":  func(a, b int) int { return a + b },
 	"list": func(items ...string) []string { return items },
+	"args": args,
 }

@@ -51,7 +51,7 @@ func TestEmptyStudio(t *testing.T) {
 	assert.Contains(t, v.get("/students").body, "Keep to first names")
 	assert.Contains(t, v.get("/settings").body, "No students yet")
 	song := v.typed(riff)
-	assert.Contains(t, v.get("/").body, `Done: </span><a href="/songs">Type a song`)
+	assert.Regexp(t, `Done:</span> *<span><a href="/songs">Type a song`, v.get("/").body)
 	v.post("/students", url.Values{"name": {"Pia"}})
 	assert.Contains(t, v.get("/").body, "No lesson has a day yet")
 	lesson := v.post(song+"/lessons", nil).Header.Get("Location")
@@ -367,4 +367,15 @@ func TestStringsAreCalledAsTheTeacherCallsThem(t *testing.T) {
 		assert.NotRegexp(t, `\bB string|\d+ B[ ,.&]|\bB by the|B &amp;`, a.body, page)
 	}
 	assert.True(t, said, "the second string comes up somewhere")
+}
+
+// Values for a template have names, all of them.
+func TestArgs(t *testing.T) {
+	named, err := args("to", "/", "what", 1)
+	require.NoError(t, err)
+	assert.Equal(t, map[string]any{"to": "/", "what": 1}, named)
+	_, err = args("to")
+	assert.ErrorContains(t, err, "without a value")
+	_, err = args(1, 2)
+	assert.ErrorContains(t, err, "no name")
 }

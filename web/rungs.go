@@ -41,6 +41,7 @@ type rungsView struct {
 	Student  int64
 	Player   hand.Player
 	Tuning   string // another than the song's
+	Known    []string
 	School   voicing.School
 	Own      bool // the hand differs from the student's
 	Pickings []hand.Picking
@@ -167,7 +168,7 @@ func (s *Server) showRungs(c *echo.Context, q url.Values) error {
 	}
 	ctx := c.Request().Context()
 	sh := sheet.Parse(g.Sheet)
-	v := rungsView{Page: s.page(c, "Rungs of "+g.Title, "songs"), Song: g, Facts: facts(sh.Song), Pickings: hand.Pickings, Chords: voicing.Schools, Query: q.Encode()}
+	v := rungsView{Page: s.page(c, "Rungs of "+g.Title, "songs"), Song: g, Facts: facts(sh.Song), Pickings: hand.Pickings, Chords: voicing.Schools, Known: neck.Known(), Query: q.Encode()}
 	for _, p := range sh.Problems {
 		if p.Severity == sheet.Error {
 			v.Problems++
