@@ -82,6 +82,7 @@ type chordSlot struct {
 type choiceCard struct {
 	voicing.Voicing
 	Key      int // that chooses it
+	Shape    string
 	Is       string
 	Role     string
 	Taken    bool
@@ -108,7 +109,7 @@ func (s *Server) showChords(c *echo.Context, q url.Values) error {
 		return err
 	}
 	ctx, home := c.Request().Context(), studio(c)
-	sh := sheet.Parse(g.Sheet)
+	sh := s.music.read(g.Sheet)
 	v := chordsView{Page: s.page(c, "Chords of "+g.Title, "songs"), Song: g, Facts: facts(sh.Song), Schools: voicing.Schools, Known: neck.Known(), Query: q.Encode()}
 	if v.Students, err = s.Store.Students(ctx, home.ID); err != nil {
 		return err
@@ -255,7 +256,7 @@ func (s *Server) lookAt(c *echo.Context, q url.Values, v *chordsView, g *song.So
 
 // newCard describes a voicing in plain words.
 func newCard(v *voicing.Voicing, in neck.Instrument, p hand.Player, sp words.Speaker, letter pitch.Note) choiceCard {
-	card := choiceCard{Voicing: *v, Is: sp.Called(v.Is), Role: sp.Role(v.Role), Words: sp.Voicing(v), Hz: hertz(v.Frets, in),
+	card := choiceCard{Voicing: *v, Shape: v.Frets.String(), Is: sp.Called(v.Is), Role: sp.Role(v.Role), Words: sp.Voicing(v), Hz: hertz(v.Frets, in),
 		EasePart: int(100 * v.Ease), KeepPart: int(100 * v.Fidelity)}
 	card.Neck = draw.Shape{Fingering: v.Fingering, Player: p, Neck: in.Neck, Mutes: v.Mutes(0, p.Thumb), Speaker: sp, Width: cardWidth}.SVG()
 	if v.Circle > 0 {

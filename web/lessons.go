@@ -282,7 +282,7 @@ func (s *Server) handout(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	sh := sheet.Parse(g.Sheet)
+	sh := s.music.read(g.Sheet)
 	v := handoutView{Page: s.page(c, "Handout: "+l.Name, "songs"), Lesson: l, Song: facts(sh.Song), Roadmap: lesson.Plan(sh.Song, l.TargetTempo)}
 	for _, p := range l.Parts {
 		part, ok := s.drawPart(c, g.Sheet, sh.Song, p, hand.Player{}, l.TargetTempo, handoutWidth)

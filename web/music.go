@@ -24,14 +24,18 @@ type music struct {
 	mu        sync.Mutex
 	summaries *recent.Memory[summaryKey, *summary]
 	work      *recent.Memory[workKey, any]
+	sheets    *recent.Memory[[sha256.Size]byte, *sheet.Sheet]
 }
 
 // remembered bounds the summaries that are kept, workKept the pieces of work for a
-// page, each of a part or song of so many bars at most.
+// page, each of a part or song of so many bars at most, sheetsKept the sheets that
+// were read, each of so many bytes at most.
 const (
 	remembered = 400
 	workKept   = 24
 	workBars   = 120
+	sheetsKept = 12
+	sheetBytes = 8 << 10
 )
 
 // workKey is what a piece of work for a page was worked out of.
@@ -65,6 +69,25 @@ func worked[V any](m *music, key workKey, bars int, do func() (V, error)) (V, er
 	return made, err
 }
 
+// read reads a sheet, now or lately. It is shared and must not be changed.
+func (m *music) read(text string) *sheet.Sheet {
+	if len(text) > sheetBytes {
+		return sheet.Parse(text)
+	}
+	key := sha256.Sum256([]byte(text))
+	m.mu.Lock()
+	sh, ok := m.sheets.Get(key)
+	m.mu.Unlock()
+	if ok {
+		return sh
+	}
+	sh = sheet.Parse(text)
+	m.mu.Lock()
+	defer m.mu.Unlock()
+	m.sheets.Put(key, sh)
+	return sh
+}
+
 type summaryKey struct {
 	sheet  [sha256.Size]byte // and the ways
 	player hand.Player
@@ -72,7 +95,8 @@ type summaryKey struct {
 }
 
 func newMusic() *music {
-	return &music{summaries: recent.New[summaryKey, *summary](remembered), work: recent.New[workKey, any](workKept)}
+	return &music{summaries: recent.New[summaryKey, *summary](remembered), work: recent.New[workKey, any](workKept),
+		sheets: recent.New[[sha256.Size]byte, *sheet.Sheet](sheetsKept)}
 }
 
 // summary is what the lists and hillsides show of a song.

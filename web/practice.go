@@ -62,7 +62,7 @@ func (s *Server) practicePage(c *echo.Context) error {
 	names := map[int64]string{}
 	for _, a := range assignments {
 		names[a.ID] = a.Name
-		sh := sheet.Parse(a.Sheet)
+		sh := s.music.read(a.Sheet)
 		l := s.lessonProgress(c, a, st.Player(), at)
 		for i, p := range a.Parts {
 			part, ok := s.drawPart(c, a.Sheet, sh.Song, p, st.Player(), a.TargetTempo, drawnTo(c, practiceWidth, 38))

@@ -167,7 +167,7 @@ func (s *Server) showRungs(c *echo.Context, q url.Values) error {
 		return err
 	}
 	ctx := c.Request().Context()
-	sh := sheet.Parse(g.Sheet)
+	sh := s.music.read(g.Sheet)
 	v := rungsView{Page: s.page(c, "Rungs of "+g.Title, "songs"), Song: g, Facts: facts(sh.Song), Pickings: hand.Pickings, Chords: voicing.Schools, Known: neck.Known(), Query: q.Encode()}
 	for _, p := range sh.Problems {
 		if p.Severity == sheet.Error {
