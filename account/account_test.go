@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"regexp"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"golang.org/x/crypto/argon2"
@@ -42,36 +41,6 @@ func TestCodes(t *testing.T) {
 	}
 	assert.Equal(t, HashCode(codes[0]), HashCode(" "+codes[0][:4]+" "+codes[0][5:]+"\n"), "however it is typed")
 	assert.NotEqual(t, HashCode(codes[0]), HashCode(codes[1]))
-}
-
-// A stranger on another network uses up nobody else's tries; tries come back one
-// by one, and what is remembered is let go by its age.
-func TestLimits(t *testing.T) {
-	var l Limits
-	now := time.Date(2026, 3, 20, 12, 0, 0, 0, time.UTC)
-	limit := Limit{3, 10 * time.Second}
-	allow := func(key string) bool { ok, _ := l.Allow(key, limit, now); return ok }
-	for range 3 {
-		assert.True(t, allow("stranger"))
-	}
-	ok, wait := l.Allow("stranger", limit, now)
-	assert.False(t, ok)
-	assert.Equal(t, 10*time.Second, wait, "it says when")
-	_, again := l.Allow("stranger", limit, now.Add(4*time.Second))
-	assert.InDelta(t, 6*time.Second, again, float64(time.Millisecond), "asking costs nothing")
-	assert.True(t, allow("teacher"))
-	now = now.Add(10 * time.Second)
-	assert.True(t, allow("stranger"), "one is back")
-	assert.False(t, allow("stranger"))
-	l.Forgive("stranger")
-	assert.True(t, allow("stranger"))
-	for i := range 20_000 {
-		l.Allow(fmt.Sprint("many ", i), limit, now)
-	}
-	assert.False(t, func() bool { allow("stranger"); allow("stranger"); return allow("stranger") }(), "many others do not make it forget")
-	now = now.Add(time.Hour)
-	allow("late")
-	assert.Equal(t, 1, l.Keys())
 }
 
 func TestNetwork(t *testing.T) {

@@ -3,9 +3,7 @@ package web
 import (
 	"errors"
 	"fmt"
-	"math"
 	"net/http"
-	"strconv"
 	"strings"
 	"time"
 	"unicode/utf8"
@@ -113,8 +111,8 @@ func (s *Server) byLink(next echo.HandlerFunc) echo.HandlerFunc {
 		st, err := s.Store.StudentByLink(c.Request().Context(), c.Param("token"))
 		if errors.Is(err, store.ErrNotFound) {
 			// Nobody needs many tries to open a link that they were given.
-			if ok, wait := s.limits.Allow("link "+account.Network(c.RealIP()), linkTries, s.Now()); !ok {
-				return tooMany(c, wait, "Too many links that are not valid.")
+			if err := s.limits.links.check(c, account.Network(c.RealIP()), "Too many links that are not valid."); err != nil {
+				return err
 			}
 			return &problem{status: http.StatusNotFound, message: "This link is not valid any more. Ask your teacher for a new one."}
 		}
@@ -129,34 +127,6 @@ func (s *Server) byLink(next echo.HandlerFunc) echo.HandlerFunc {
 		c.Set(studioKey, home)
 		return next(c)
 	}
-}
-
-// How often things may be tried.
-var (
-	linkTries    = account.Limit{Burst: 30, Period: 2 * time.Second}   // links that are not valid, from a network
-	networkTries = account.Limit{Burst: 40, Period: 10 * time.Second}  // passwords, from a network
-	accountTries = account.Limit{Burst: 6, Period: 30 * time.Second}   // passwords of an account, from a network
-	everyTries   = account.Limit{Burst: 100, Period: 5 * time.Minute}  // passwords of an account, from anywhere
-	knownTries   = account.Limit{Burst: 12, Period: 20 * time.Second}  // passwords of an account, in a browser that it was used in
-	codeTries    = account.Limit{Burst: 10, Period: time.Minute}       // recovery codes, from a network
-	logTries     = account.Limit{Burst: 120, Period: 10 * time.Second} // practice, by a student: a day's worth at once, then as fast as one plays
-)
-
-// tooMany is a try too many, with the time to wait.
-func tooMany(c *echo.Context, wait time.Duration, what string) error {
-	seconds := int(math.Ceil(wait.Seconds()))
-	c.Response().Header().Set(echo.HeaderRetryAfter, strconv.Itoa(seconds))
-	return &problem{status: http.StatusTooManyRequests, message: fmt.Sprintf("%s Try again in %s.", what, inWords(seconds))}
-}
-
-func inWords(seconds int) string {
-	switch {
-	case seconds == 1:
-		return "a second"
-	case seconds < 90:
-		return fmt.Sprintf("%d seconds", seconds)
-	}
-	return fmt.Sprintf("%d minutes", (seconds+59)/60)
 }
 
 type signInView struct {
@@ -193,27 +163,35 @@ func knownHash(c *echo.Context) []byte {
 	return account.HashToken(cookie.Value)
 }
 
-// maySignIn tells whether one more password may be tried for a teacher. A browser
-// that the teacher has used has tries of its own, so that a stranger cannot lock
-// them out.
-func (s *Server) maySignIn(c *echo.Context, t store.Teacher, email string) (ok bool, wait time.Duration, err error) {
-	now, net, key := s.Now(), account.Network(c.RealIP()), strings.ToLower(email)
+// maySignIn takes a try of a password for a teacher. A browser that the teacher
+// has used has tries of its own, so that a stranger cannot lock them out.
+func (s *Server) maySignIn(c *echo.Context, t store.Teacher, email string) error {
+	const what = "Too many attempts."
 	if hash := knownHash(c); hash != nil && t.ID != 0 {
 		known, err := s.Store.KnowsBrowser(c.Request().Context(), t.StudioID, t.ID, hash)
 		if err != nil {
-			return false, 0, err
+			return err
 		}
 		if known {
-			ok, wait = s.limits.Allow("known "+string(hash), knownTries, now)
-			return ok, wait, nil
+			return s.limits.known.check(c, string(hash), what)
 		}
 	}
-	for name, limit := range map[string]account.Limit{"from " + net: networkTries, "as " + key + " from " + net: accountTries, "as " + key: everyTries} {
-		if one, w := s.limits.Allow(name, limit, now); !one {
-			ok, wait = false, max(wait, w)
+	net, key := account.Network(c.RealIP()), strings.ToLower(email)
+	longest := 0
+	for _, one := range []struct {
+		limit
+		key string
+	}{{s.limits.networks, net}, {s.limits.accounts, key + " from " + net}, {s.limits.everyone, key}} {
+		seconds, err := one.try(c, one.key)
+		if err != nil {
+			return err
 		}
+		longest = max(longest, seconds)
 	}
-	return wait == 0, wait, nil
+	if longest > 0 {
+		return tooMany(c, longest, what)
+	}
+	return nil
 }
 
 func (s *Server) signIn(c *echo.Context) error {
@@ -227,14 +205,12 @@ func (s *Server) signIn(c *echo.Context) error {
 		return err
 	}
 	unknown := err != nil
-	ok, wait, err := s.maySignIn(c, t, email)
-	if err != nil {
-		return err
-	}
-	if !ok {
+	if err := s.maySignIn(c, t, email); err != nil {
 		var p *problem
-		errors.As(tooMany(c, wait, "Too many attempts."), &p)
-		return again(p.status, p.message)
+		if errors.As(err, &p) {
+			return again(p.status, p.message)
+		}
+		return err
 	}
 	if unknown {
 		account.MatchesNobody(password)
@@ -247,9 +223,6 @@ func (s *Server) signIn(c *echo.Context) error {
 			return err
 		}
 	}
-	net := account.Network(c.RealIP())
-	s.limits.Forgive("as " + strings.ToLower(email) + " from " + net)
-	s.limits.Forgive("from " + net)
 	return s.enter(c, t)
 }
 

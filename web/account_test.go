@@ -1,9 +1,11 @@
 package web_test
 
 import (
+	"fmt"
 	"net/http"
 	"net/url"
 	"regexp"
+	"strconv"
 	"strings"
 	"sync"
 	"testing"
@@ -91,8 +93,11 @@ func TestAStrangerLocksNobodyOut(t *testing.T) {
 		last = stranger.post("/sign-in", url.Values{"email": {demo.Email}, "password": {"a guess"}})
 	}
 	assert.Equal(t, http.StatusTooManyRequests, last.StatusCode)
-	assert.Contains(t, last.body, "Try again in 30 seconds")
-	assert.Equal(t, "30", last.Header.Get("Retry-After"))
+	seconds, err := strconv.Atoi(last.Header.Get("Retry-After"))
+	require.NoError(t, err)
+	assert.InDelta(t, 25, seconds, 5)
+	assert.Contains(t, last.body, fmt.Sprintf("Try again in %d seconds", seconds))
+	assert.Empty(t, last.Header.Get("X-RateLimit-Remaining"), "how many are left is nobody's business")
 	marit.get("/sign-in")
 	a := marit.post("/sign-in", url.Values{"email": {demo.Email}, "password": {demo.Password}})
 	assert.Equal(t, http.StatusSeeOther, a.StatusCode, "a known browser has tries of its own")
@@ -165,5 +170,5 @@ func TestALinkLogsAtAPersonsPace(t *testing.T) {
 			assert.NotEmpty(t, a.Header.Get("Retry-After"))
 		}
 	}
-	assert.Equal(t, 80, refused)
+	assert.InDelta(t, 80, refused, 2)
 }

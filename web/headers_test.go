@@ -73,7 +73,7 @@ func TestHeadersAndAddresses(t *testing.T) {
 		res.Body.Close()
 		return res.StatusCode
 	}
-	for range 6 {
+	for range 8 {
 		assert.Equal(t, http.StatusUnprocessableEntity, try("203.0.113.5"))
 	}
 	assert.Equal(t, http.StatusTooManyRequests, try("203.0.113.5"))

@@ -95,8 +95,8 @@ const (
 // or refused for good; anything else means that it has to be sent again.
 func (s *Server) logPractice(c *echo.Context) error {
 	st := c.Get(studentKey).(store.Student)
-	if ok, wait := s.limits.Allow(fmt.Sprint("log ", st.ID), logTries, s.Now()); !ok {
-		return tooMany(c, wait, "That is more than one can practise.")
+	if err := s.limits.logs.check(c, fmt.Sprint(st.ID), "That is more than one can practise."); err != nil {
+		return err
 	}
 	e, err := s.practised(c)
 	if err == nil {

@@ -62,13 +62,12 @@ func (s *Server) newCodes(c *echo.Context) error {
 
 // checkPassword asks for the present password before something that matters.
 func (s *Server) checkPassword(c *echo.Context, t store.Teacher) error {
-	if ok, wait := s.limits.Allow("password "+t.Email, accountTries, s.Now()); !ok {
-		return tooMany(c, wait, "Too many attempts.")
+	if err := s.limits.known.check(c, "password "+t.Email, "Too many attempts."); err != nil {
+		return err
 	}
 	if !account.Matches(t.Password, c.FormValue("old")) {
 		return wrong("The present password is not right.")
 	}
-	s.limits.Forgive("password " + t.Email)
 	return nil
 }
 
@@ -102,8 +101,8 @@ func (s *Server) recover(c *echo.Context) error {
 		v.Error = p.message
 		return c.Render(p.status, "recover", v)
 	}
-	if ok, wait := s.limits.Allow("code from "+account.Network(c.RealIP()), codeTries, s.Now()); !ok {
-		return again(tooMany(c, wait, "Too many attempts."))
+	if err := s.limits.codes.check(c, account.Network(c.RealIP()), "Too many attempts."); err != nil {
+		return again(err)
 	}
 	password, err := newPassword(c)
 	if err != nil {

@@ -18,7 +18,6 @@ import (
 	"github.com/labstack/echo/v5"
 	"github.com/labstack/echo/v5/middleware"
 
-	"valleyside/account"
 	"valleyside/core/voicing"
 	"valleyside/store"
 )
@@ -58,7 +57,7 @@ type Server struct {
 	sessions *scs.SessionManager
 	music    *music
 	book     *voicing.Book
-	limits   account.Limits
+	limits   limits
 	turns    chan struct{} // of the heavy pages
 }
 
@@ -78,7 +77,7 @@ func New(c Config) (*Server, error) {
 	if _, err := pages.in(time.Local); err != nil {
 		return nil, err
 	}
-	s := &Server{Config: c, Echo: echo.New(), music: newMusic(), book: new(voicing.Book), turns: make(chan struct{}, heavyAtOnce)}
+	s := &Server{Config: c, Echo: echo.New(), limits: newLimits(), music: newMusic(), book: new(voicing.Book), turns: make(chan struct{}, heavyAtOnce)}
 	s.sessions = scs.New()
 	s.sessions.Store = newSessionStore(c.Store)
 	s.sessions.Lifetime = 14 * 24 * time.Hour
