@@ -161,7 +161,8 @@ func OpenExisting(ctx context.Context, path string) (*Store, error) {
 	return Open(ctx, path)
 }
 
-// openOnly opens a database that must exist, to read it: nothing is migrated.
+// openOnly opens a database that must exist, to read it: the file cannot be
+// written through it.
 func openOnly(ctx context.Context, path string) (*Store, error) {
 	if err := checkName(path); err != nil {
 		return nil, err
@@ -169,15 +170,29 @@ func openOnly(ctx context.Context, path string) (*Store, error) {
 	if _, err := os.Stat(path); err != nil {
 		return nil, fmt.Errorf("there is no database %s", path)
 	}
-	s, err := connect(path)
+	db, err := connection(path, "mode=ro")
 	if err != nil {
 		return nil, err
 	}
+	if _, err := db.ExecContext(ctx, "SELECT count(*) FROM sqlite_master"); err != nil && nobodyWrites(path) {
+		db.Close() // on a disk that takes no file to read it by
+		if db, err = connection(path, "mode=ro&immutable=1"); err != nil {
+			return nil, err
+		}
+	}
+	s := &Store{db, &reader{DB: db}}
 	if err := s.checkSchema(ctx); err != nil {
 		s.Close()
 		return nil, fmt.Errorf("open database %s: %w", path, err)
 	}
 	return s, nil
+}
+
+// nobodyWrites tells whether a database file holds all that was written to it: one
+// that is open for writing has a log beside it.
+func nobodyWrites(path string) bool {
+	info, err := os.Stat(path + "-wal")
+	return err != nil || info.Size() == 0
 }
 
 // copyTo writes the database to a new file that is the studio's alone.

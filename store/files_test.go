@@ -138,6 +138,29 @@ func TestRestoring(t *testing.T) {
 	assert.NoFileExists(t, filepath.Join(dir, "of damaged.db"), "a bad copy never has the name")
 }
 
+// What is only copied or checked is not written: not even the way in which it is
+// kept changes.
+func TestReadingChangesNothing(t *testing.T) {
+	ctx, dir := t.Context(), t.TempDir()
+	path, copied := filepath.Join(dir, "a.db"), filepath.Join(dir, "copy.db")
+	studioIn(t, path, "Attic")
+	require.NoError(t, Backup(ctx, path, copied))
+	for _, file := range []string{path, copied} {
+		before, err := os.ReadFile(file)
+		require.NoError(t, err)
+		s, err := openOnly(ctx, file)
+		require.NoError(t, err)
+		_, err = s.db.ExecContext(ctx, "DELETE FROM studios")
+		assert.ErrorContains(t, err, "readonly")
+		require.NoError(t, s.Close())
+		require.NoError(t, Check(ctx, file))
+		require.NoError(t, Backup(ctx, file, file+".second"))
+		after, err := os.ReadFile(file)
+		require.NoError(t, err)
+		assert.Equal(t, before, after)
+	}
+}
+
 // A demo deletes and fills only what is marked as a demo's, and one that was not
 // filled to its end is made again.
 func TestDemoFiles(t *testing.T) {

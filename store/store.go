@@ -73,23 +73,28 @@ func Open(ctx context.Context, path string) (*Store, error) {
 
 // connect opens a database file as it is.
 func connect(path string) (*Store, error) {
-	dsn := "file:" + (&url.URL{Path: path}).EscapedPath() +
-		"?_pragma=busy_timeout(10000)&_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)" +
-		"&_pragma=foreign_keys(1)&_pragma=cache_size(-2000)&_pragma=secure_delete(1)&_txlock=immediate"
-	db, err := sqlx.Open("sqlite", dsn)
+	const writing = "_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)&_pragma=foreign_keys(1)&_pragma=secure_delete(1)&_txlock=immediate"
+	db, err := connection(path, writing)
+	if err != nil {
+		return nil, err
+	}
+	read, err := connection(path, writing+"&_pragma=query_only(1)")
+	if err != nil {
+		db.Close()
+		return nil, err
+	}
+	return &Store{db, &reader{DB: read}}, nil
+}
+
+// connection opens a database file with some options of SQLite.
+func connection(path, options string) (*sqlx.DB, error) {
+	db, err := sqlx.Open("sqlite", "file:"+(&url.URL{Path: path}).EscapedPath()+"?_pragma=busy_timeout(10000)&_pragma=cache_size(-2000)&"+options)
 	if err != nil {
 		return nil, fmt.Errorf("open database %s: %w", path, err)
 	}
 	db.SetMaxOpenConns(4)
 	db.SetMaxIdleConns(4)
-	read, err := sqlx.Open("sqlite", dsn+"&_pragma=query_only(1)")
-	if err != nil {
-		db.Close()
-		return nil, fmt.Errorf("open database %s: %w", path, err)
-	}
-	read.SetMaxOpenConns(4)
-	read.SetMaxIdleConns(4)
-	return &Store{db, &reader{DB: read}}, nil
+	return db, nil
 }
 
 func (s *Store) migrate(ctx context.Context) error {
