@@ -2,18 +2,13 @@
 // here and everywhere, a shape tapped and named, listening, another key.
 import assert from "node:assert/strict";
 import { after, before, test } from "node:test";
-import { browse, serve, signIn, visit } from "./lib.mjs";
+import { browse, serve, signIn, visit, settled as waitFor } from "./lib.mjs";
 
 let server, browser;
 before(async () => { server = await serve(); browser = await browse(); });
 after(async () => { await browser?.close(); await server?.close(); });
 
-async function settled(page, does) {
-  const answer = page.waitForResponse((r) => /chords|desk/.test(r.url()));
-  await does();
-  await (await answer).finished();
-  await page.waitForLoadState("networkidle");
-}
+const settled = (page, does) => waitFor(page, /chords|desk/, does);
 
 test("a voicing is chosen for a chord, here and everywhere", async () => {
   const { page, trouble } = await visit(browser, server);

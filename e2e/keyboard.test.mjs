@@ -4,7 +4,7 @@
 // wider than the window.
 import assert from "node:assert/strict";
 import { after, before, test } from "node:test";
-import { browse, serve, signIn, studentLink, visit } from "./lib.mjs";
+import { browse, serve, signIn, studentLink, visit, settled as waitFor } from "./lib.mjs";
 
 let server, browser;
 before(async () => { server = await serve(); browser = await browse(); });
@@ -96,17 +96,12 @@ test("focus stays, what changed is said, and Back walks through what was chosen"
   const { page } = await visit(browser, server);
   await signIn(page);
   await page.goto("/songs/11/rungs?part=Opening&rung=one-finger");
-  const settled = async (does) => {
-    const answer = page.waitForResponse((r) => r.url().includes("/rungs"));
-    await does();
-    await (await answer).finished();
-    await page.waitForTimeout(200);
-  };
+  const settled = (does) => waitFor(page, /rungs/, does);
   const rung = page.locator(".ladder a.rung", { hasText: "Two notes" });
   await rung.focus();
   await settled(() => page.keyboard.press("Enter"));
   assert.match(await page.evaluate(() => document.activeElement.textContent), /Two notes/);
-  assert.match(await page.locator("#announce").textContent(), /Opening: Two notes, grade/);
+  await page.locator("#announce", { hasText: /Opening: Two notes, grade/ }).waitFor({ state: "attached" });
   await settled(() => page.locator(".parts label", { hasText: "Verse" }).first().click());
   await settled(() => page.locator("body").click({ position: { x: 5, y: 5 } }).then(() => page.keyboard.press("]")));
   await settled(() => page.goBack());
@@ -124,12 +119,9 @@ test("a lesson is saved as it is changed, without a new page", async () => {
   await page.evaluate(() => { window.same = true; });
   await page.locator(".rung-choice").first().locator("input:checked").focus();
   for (let i = 0; i < 2; i++) {
-    const answer = page.waitForResponse((r) => r.url().endsWith("/lessons/1"));
-    await page.keyboard.press("ArrowRight");
-    await (await answer).finished();
-    await page.waitForTimeout(150);
+    await waitFor(page, /lessons\/1$/, () => page.keyboard.press("ArrowRight"));
   }
-  assert.equal(await page.locator("#announce").textContent(), "Saved");
+  await page.locator("#announce", { hasText: /^Saved$/ }).waitFor({ state: "attached" });
   assert.ok(await page.evaluate(() => window.same && document.activeElement.type === "radio" && document.activeElement.checked));
   const value = await page.evaluate(() => document.activeElement.value);
   await page.reload();

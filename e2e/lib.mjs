@@ -68,6 +68,14 @@ export async function visit(browser, server, { viewport = desktop, ...options } 
   return { page, context, trouble };
 }
 
+// settled waits until what a key or a click asks for at an address is shown.
+export async function settled(page, address, does) {
+  const answer = page.waitForResponse((r) => address.test(r.url()));
+  await does();
+  await answer;
+  await page.waitForFunction(() => !document.querySelector("[aria-busy]"));
+}
+
 export async function signIn(page) {
   await page.goto("/sign-in");
   await page.getByLabel("E-mail").fill(account.email);

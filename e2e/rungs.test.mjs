@@ -3,7 +3,7 @@
 import assert from "node:assert/strict";
 import { after, before, test } from "node:test";
 import { AxeBuilder } from "@axe-core/playwright";
-import { browse, serve, signIn, visit } from "./lib.mjs";
+import { browse, serve, signIn, visit, settled as waitFor } from "./lib.mjs";
 
 let server, browser;
 before(async () => { server = await serve(); browser = await browse(); });
@@ -11,13 +11,7 @@ after(async () => { await browser?.close(); await server?.close(); });
 
 const tab = (page) => page.locator(".tabs > .tab").first().getAttribute("aria-label");
 
-// settled waits until what a key or a click asked for is shown.
-async function settled(page, does) {
-  const answer = page.waitForResponse((r) => r.url().includes("/rungs"));
-  await does();
-  await (await answer).finished();
-  await page.waitForLoadState("networkidle");
-}
+const settled = (page, does) => waitFor(page, /rungs/, does);
 
 test("the ladder follows the hand and the tempo", async () => {
   const { page, trouble } = await visit(browser, server);

@@ -38,24 +38,23 @@ export default () => ({
   // changes with it where there is a new one.
   async swap(url, request, address, saved) {
     this.running?.abort();
-    this.running = new AbortController();
+    const running = this.running = new AbortController();
     const asked = document.activeElement?.value;
-    let response;
-    try {
-      response = await fetch(url, { ...request, signal: this.running.signal });
-    } catch (error) {
-      if (error.name === "AbortError") return;
-      announce("No connection. What is shown stays as it is; try again.", true);
-      return;
+    this.root.setAttribute("aria-busy", "true");
+    const answer = await ask(url, { ...request, signal: running.signal });
+    if (this.running !== running) return; // something else was asked for meanwhile
+    if (answer?.ok) this.show(answer.html, asked, address, saved);
+    else if (answer && address && answer.status !== 401) location.assign(address);
+    else if (answer) {
+      const message = new DOMParser().parseFromString(answer.html, "text/html").querySelector("main p")?.textContent;
+      announce(message ?? `The server answered ${answer.status}. Nothing was changed.`, true);
     }
-    if (!response.ok) {
-      if (address && response.status !== 401) return location.assign(address);
-      const text = await response.text();
-      const message = new DOMParser().parseFromString(text, "text/html").querySelector("main p")?.textContent;
-      announce(message ?? `The server answered ${response.status}. Nothing was changed.`, true);
-      return;
-    }
-    const html = await response.text();
+    this.root.removeAttribute("aria-busy");
+  },
+
+  // show puts an answer in the place of all that is shown. asked is what stood in the
+  // field that had the focus when it was asked for.
+  show(html, asked, address, saved) {
     const shell = this.root.cloneNode(false);
     shell.innerHTML = html;
     Alpine.morph(this.root, shell.outerHTML, { key: (element) => element.id || element.getAttribute?.("data-key") || undefined });
@@ -71,6 +70,18 @@ export default () => ({
     if (told) announce(told);
   },
 });
+
+// ask is what the server answers; nothing where it does not, or nobody waits for it
+// any more.
+async function ask(url, request) {
+  try {
+    const response = await fetch(url, request);
+    return { ok: response.ok, status: response.status, html: await response.text() };
+  } catch (error) {
+    if (error.name !== "AbortError") announce("No connection. What is shown stays as it is; try again.", true);
+    return null;
+  }
+}
 
 // asAnswered makes every field show what the server has answered with: what is
 // shown is what is used. What has been typed since it was asked is left alone.
