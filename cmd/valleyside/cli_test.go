@@ -84,6 +84,14 @@ func TestExitCodes(t *testing.T) {
 		{riff, "arrange - --prefer both", 2, "one-string or nearest"},
 		{riff, "arrange - --thicken none", 2, "all, accents, thirds or sixths"},
 		{riff, "arrange - --tuning nonsense", 2, "tuning"},
+		{riff, "play - --rung ladder", 2, "is not a rung"},
+		{riff, "play - --tempo 5", 2, "--tempo"},
+		{riff, "play - --count-in 100", 2, "--count-in"},
+		{riff, "play - --loop 0", 2, "--loop"},
+		{riff, "play - --bars 1", 1, "--bars needs --part"},
+		{riff, "play - --part A --bars 2", 1, "write bars from 1 to 1"},
+		{riff, "play - --part A --bars 1-", 1, "write bars from 1 to 1"},
+		{riff, "play - --part C", 1, "the sheet has A, B"},
 		{"", "serve x", 2, "takes no arguments"},
 		{"", "serve --log loud", 2, "--log"},
 	}
@@ -160,4 +168,25 @@ func TestArrange(t *testing.T) {
 	_, text, _ := ask(t, riff, "arrange", "-", "--rung", "one-finger", "--prefer", "one-string")
 	assert.Contains(t, text, "1:0A")
 	assert.Contains(t, text, "grade")
+}
+
+func TestPlay(t *testing.T) {
+	v := answer(t, riff, "play", "-", "--count-in", "0", "--tempo", "120")
+	assert.EqualValues(t, 4, at(t, v, "seconds"))
+	assert.Len(t, at(t, v, "beats"), 8)
+	assert.Equal(t, map[string]any{"at": 2.0, "part": "B", "bar": 1.0, "pass": 1.0}, at(t, v, "bars", 1))
+	first := at(t, v, "strikes", 0)
+	for name, want := range map[string]any{"at": 0.0, "length": 1.0, "string": 5.0, "fret": 0.0, "pitch": "A2", "hz": 110.0, "stroke": "down", "how": "picked", "player": "", "bar": 1.0, "start": "0"} {
+		assert.Equal(t, want, at(t, first, name), name)
+	}
+	counted := answer(t, riff, "play", "-", "--part", "A", "--bars", "1-1", "--count-in", "2", "--loop", "3", "--rung", "two-note")
+	assert.EqualValues(t, 12, at(t, counted, "seconds"), "two bars counted in and three played, at 100")
+	assert.EqualValues(t, 0, at(t, counted, "beats", 0, "bar"))
+	assert.Equal(t, true, at(t, counted, "beats", 0, "accent"))
+	assert.EqualValues(t, 4.8, at(t, counted, "strikes", 0, "at"))
+	dead := answer(t, "title: T\nA:\n| xA - - - |\n", "play", "-")
+	assert.Nil(t, at(t, dead, "strikes", 0, "fret"))
+	assert.Equal(t, "dead", at(t, dead, "strikes", 0, "how"))
+	_, text, _ := ask(t, riff, "play", "-", "--count-in", "0")
+	assert.Equal(t, "   0.000  A 1  0.000 0A  1.200 3A  1.200 5D\n   2.400  B 1  2.400 1E  2.400 3A  2.400 3D  2.400 2G  2.400 1B  2.400 1e\n   4.800  end\n", text)
 }

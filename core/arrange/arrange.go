@@ -120,6 +120,47 @@ type Grip struct {
 	Remarks   []voicing.Remark
 }
 
+// Placed is the event of the sheet with its notes where a version that keeps their
+// ornaments has them. A note that is picked although it is written as legato is
+// picked.
+func (e *Event) Placed() *song.Event {
+	same := true
+	for _, n := range e.From.Notes {
+		same = same && (n.Dead || e.Fingering.Frets.On(n.String) == n.Fret)
+	}
+	if same {
+		return e.From
+	}
+	moved := *e.From
+	moved.Notes = nil
+	for _, n := range e.Notes {
+		note := song.Note{String: n.String, Fret: n.Fret}
+		if len(e.Notes) == 1 && len(e.From.Notes) == 1 {
+			note = e.From.Notes[0]
+			note.String, note.Fret = n.String, n.Fret
+			if slices.ContainsFunc(e.Why, func(f Fact) bool { return f.Kind == PickedInstead }) {
+				note.By = song.Picked
+			}
+		}
+		moved.Notes = append(moved.Notes, note)
+	}
+	for _, s := range e.Dead {
+		moved.Notes = append(moved.Notes, song.Note{String: s, Dead: true})
+	}
+	return &moved
+}
+
+// In is a written bar of the version, counted from 0, as it is played in a pass of
+// its line, counted from 1.
+func (v *Version) In(bar, pass int) *Bar {
+	for i := range v.Passes {
+		if p := &v.Passes[i]; p.Pass == pass && p.Number == v.Bars[bar].Number {
+			return &p.Bar
+		}
+	}
+	return &v.Bars[bar]
+}
+
 // Note is a note of a version.
 type Note struct {
 	String neck.String

@@ -4,6 +4,8 @@
 package song
 
 import (
+	"slices"
+
 	"valleyside/core/chord"
 	"valleyside/core/neck"
 	"valleyside/core/pitch"
@@ -233,6 +235,23 @@ func (p *Part) Players() []string {
 		}
 	}
 	return names
+}
+
+// Of is the part as another player has it: silent where that player has no line.
+func (p *Part) Of(player string) Part {
+	other := *p
+	other.Lines = make([]Line, len(p.Lines))
+	silence := Bar{Events: []Event{{Length: p.Meter.Bar(), Kind: Rest}}}
+	for i, l := range p.Lines {
+		line := Line{Bars: slices.Repeat([]Bar{silence}, len(l.Bars)), Times: l.Times}
+		for _, v := range l.Beside {
+			if v.Player == player {
+				line.Bars, line.Times = v.Bars, v.Times
+			}
+		}
+		other.Lines[i] = line
+	}
+	return other
 }
 
 // Seconds is how long the part lasts at a tempo in beats per minute when it

@@ -246,7 +246,7 @@ func (b *Bar) play(p *song.Part, rung arrange.Rung, from *arrange.Bar) {
 		c.Sounds = true
 		c.Stroke, c.Muted, c.Pinned = e.Stroke, e.Muted, e.Pinned
 		if (rung == arrange.AsWritten || rung == arrange.EasyChords) && e.From.Kind == song.Notes {
-			c.Marks = typed(placed(e))
+			c.Marks = typed(e.Placed())
 		} else {
 			for _, n := range e.Notes {
 				c.Marks = append(c.Marks, Mark{String: n.String, Text: strconv.Itoa(n.Fret)})
@@ -261,32 +261,6 @@ func (b *Bar) play(p *song.Part, rung arrange.Rung, from *arrange.Bar) {
 			}
 		}
 	}
-}
-
-// placed is the event of the sheet with its notes where a version has them, which
-// may be elsewhere than where they are typed; a note alone keeps its ornaments.
-func placed(e *arrange.Event) *song.Event {
-	same := true
-	for _, n := range e.From.Notes {
-		same = same && (n.Dead || e.Fingering.Frets.On(n.String) == n.Fret)
-	}
-	if same {
-		return e.From
-	}
-	moved := *e.From
-	moved.Notes = nil
-	for _, n := range e.Notes {
-		note := song.Note{String: n.String, Fret: n.Fret}
-		if len(e.Notes) == 1 && len(e.From.Notes) == 1 {
-			note = e.From.Notes[0]
-			note.String, note.Fret = n.String, n.Fret
-		}
-		moved.Notes = append(moved.Notes, note)
-	}
-	for _, s := range e.Dead {
-		moved.Notes = append(moved.Notes, song.Note{String: s, Dead: true})
-	}
-	return &moved
 }
 
 // name is the number of a bar, and which pass it is for.

@@ -1,0 +1,58 @@
+package play
+
+import (
+	"slices"
+
+	"valleyside/core/arrange"
+	"valleyside/core/song"
+)
+
+// Choice is the version that is played of a part.
+type Choice struct {
+	Rung arrange.Rung
+	Way  arrange.Way
+}
+
+// Arrange works out what is played of every part: the version that is chosen for
+// it, as written where it has none of that kind, and beside it what the other
+// players play, as it is written.
+func Arrange(s *song.Song, o arrange.Options, chosen func(part int) Choice) []Music {
+	music := make([]Music, len(s.Parts))
+	a := arrange.New(s, o)
+	for i := range s.Parts {
+		c := chosen(i)
+		if a.Refused(i, c.Rung).Kind == arrange.NoChordsHere {
+			c = Choice{Rung: arrange.AsWritten}
+		}
+		v := a.Version(i, c.Rung, c.Way)
+		music[i].Version = &v
+	}
+	for _, player := range players(s) {
+		other := *s
+		other.Parts = slices.Clone(s.Parts)
+		for i := range other.Parts {
+			other.Parts[i] = s.Parts[i].Of(player)
+		}
+		a := arrange.New(&other, arrange.Options{Book: o.Book, Tempo: o.Tempo})
+		for i := range s.Parts {
+			if slices.Contains(s.Parts[i].Players(), player) {
+				v := a.Version(i, arrange.AsWritten, arrange.Way{})
+				music[i].Beside = append(music[i].Beside, Side{player, other.Parts[i], &v})
+			}
+		}
+	}
+	return music
+}
+
+// players names the other players of a song, in order of appearance.
+func players(s *song.Song) []string {
+	var names []string
+	for i := range s.Parts {
+		for _, name := range s.Parts[i].Players() {
+			if !slices.Contains(names, name) {
+				names = append(names, name)
+			}
+		}
+	}
+	return names
+}

@@ -1,0 +1,165 @@
+package play
+
+import (
+	"cmp"
+	"slices"
+
+	"valleyside/core/arrange"
+	"valleyside/core/neck"
+	"valleyside/core/song"
+)
+
+// voice is what one player does, from the first leg to the last.
+type voice struct {
+	player string
+	onsets []onset
+}
+
+// onset is a moment at which something begins, sound or silence.
+type onset struct {
+	at      float64 // seconds
+	bar     int     // index into Timeline.Bars
+	event   *arrange.Event
+	literal bool // with the ornaments that are written
+}
+
+// voice finds or makes the voice of a player.
+func (b *builder) voice(player string) *voice {
+	for i := range b.voices {
+		if b.voices[i].player == player {
+			return &b.voices[i]
+		}
+	}
+	b.voices = append(b.voices, voice{player: player})
+	return &b.voices[len(b.voices)-1]
+}
+
+// play adds what a player has in the chosen bars of a part. The first of them is
+// the bar of that index of the timeline, and begins now.
+func (b *builder) play(player string, p *song.Part, v *arrange.Version, clock song.Clock, chosen []int, first int) {
+	if v == nil {
+		return
+	}
+	out := b.voice(player)
+	written, played := p.Bars(), passes(p)
+	length := p.Meter.Bar().Float()
+	literal := v.Rung == arrange.AsWritten || v.Rung == arrange.EasyChords
+	for j, k := range chosen {
+		if k >= len(played) {
+			return
+		}
+		bar := v.In(played[k].bar, played[k].pass)
+		start := float64(j) * length
+		at := func(in float64) float64 { return b.now + clock.At(start+in) }
+		rests := written[played[k].bar].Events
+		next := 0
+		silence := func(until float64) {
+			for ; next < len(rests) && rests[next].Start.Float() < until; next++ {
+				if !rests[next].Sounds() {
+					out.onsets = append(out.onsets, onset{at: at(rests[next].Start.Float()), bar: first + j})
+				}
+			}
+		}
+		for i := range bar.Events {
+			e := &bar.Events[i]
+			silence(e.Start.Float())
+			out.onsets = append(out.onsets, onset{at: at(e.Start.Float()), bar: first + j, event: e, literal: literal})
+		}
+		silence(2 * length)
+	}
+}
+
+// strikes turns what all players do into strikes: each sounds until the player does
+// something else.
+func (b *builder) strikes() []Strike {
+	n := 0
+	for _, v := range b.voices {
+		n += 2 * len(v.onsets)
+	}
+	list := make([]Strike, 0, n)
+	for _, v := range b.voices {
+		var before *onset
+		for i := range v.onsets {
+			o := &v.onsets[i]
+			if o.event == nil {
+				before = nil
+				continue
+			}
+			end := b.now
+			if i+1 < len(v.onsets) {
+				end = v.onsets[i+1].at
+			}
+			list = b.strike(list, v.player, o, before, end-o.at)
+			before = o
+		}
+	}
+	if len(b.voices) > 1 {
+		slices.SortStableFunc(list, func(x, y Strike) int { return cmp.Compare(x.At, y.At) })
+	}
+	return list
+}
+
+// strike adds the strings of an event. before is what sounds until then, nil where
+// nothing does.
+func (b *builder) strike(list []Strike, player string, o, before *onset, length float64) []Strike {
+	e := o.event
+	from := e.From
+	one := Strike{At: o.at, Length: length, Loud: loudPlain, Stroke: e.Stroke, From: -1, Muted: e.Muted, Player: player, Bar: o.bar, Start: e.Start}
+	switch {
+	case from.Accent:
+		one.Loud = loudAccent
+	case e.Muted:
+		one.Loud = loudMuted
+	}
+	if from.Short {
+		one.Length *= shortShare
+	}
+	for _, n := range e.Notes {
+		s := one
+		s.String, s.Fret, s.Pitch = n.String, n.Fret, n.Pitch
+		s.Hz = b.hz(n.Pitch.Pitch())
+		if o.literal && from.Kind == song.Notes {
+			s.ornament(e.Placed(), before)
+		}
+		list = append(list, s)
+	}
+	for _, str := range e.Dead {
+		s := one
+		s.String, s.Fret, s.How, s.Loud, s.Length = str, -1, Dead, loudDead, min(deadSeconds, one.Length)
+		list = append(list, s)
+	}
+	return list
+}
+
+// ornament makes a strike begin as its note is written.
+func (s *Strike) ornament(as *song.Event, before *onset) {
+	i := slices.IndexFunc(as.Notes, func(n song.Note) bool { return n.String == s.String && !n.Dead })
+	if i < 0 {
+		return
+	}
+	n := &as.Notes[i]
+	s.Bend = n.Bend
+	fret := sounding(before, s.String)
+	if n.By == song.Picked || n.By != song.Tapped && fret < 0 {
+		return // there is nothing to be hammered on to, or to be pulled off from
+	}
+	s.How = [...]How{song.Hammered: Hammered, song.PulledOff: Pulled, song.Slid: Slid, song.Tapped: Tapped}[n.By]
+	s.Stroke = song.NoStroke
+	s.Loud = min(s.Loud, loudLegato)
+	if s.How == Slid {
+		s.From = fret
+	}
+}
+
+// sounding is the fret at which a string sounds, −1 where it does not.
+func sounding(o *onset, s neck.String) int {
+	if o == nil {
+		return -1
+	}
+	for _, n := range o.event.Notes {
+		if n.String == s {
+			return n.Fret
+		}
+	}
+	return -1
+}
