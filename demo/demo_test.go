@@ -149,7 +149,7 @@ func said(v *arrange.Version, m song.Meter) string {
 	var sp words.Speaker
 	lines := sp.Version(v)
 	for i := range v.Bars {
-		lines = append(lines, sp.Bar(&v.Bars[i], m)...)
+		lines = append(lines, sp.Bar(&v.Bars[i])...)
 		for j := range v.Bars[i].Events {
 			lines = append(lines, sp.Event(&v.Bars[i].Events[j]))
 		}

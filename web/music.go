@@ -257,7 +257,7 @@ func (m *music) summarize(text string, w ways, o arrange.Options) *summary {
 		versions := arranger.Ladder(i, w.of(part.Name))
 		for j := range versions {
 			v := &versions[j]
-			ps.Rungs = append(ps.Rungs, rungSummary{Rung: v.Rung, Grade: v.Grade, Feet: draw.Feet(v, part.Meter)})
+			ps.Rungs = append(ps.Rungs, rungSummary{Rung: v.Rung, Grade: v.Grade, Feet: draw.Feet(v)})
 		}
 		ps.Suggest, ps.Why = lesson.Suggest(versions)
 		found.Parts = append(found.Parts, ps)

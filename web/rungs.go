@@ -278,11 +278,11 @@ func (s *Server) ladder(c *echo.Context, g *song.Song, w ways, q url.Values, v *
 		if versions[i].Rung == arrange.AsWritten {
 			written = &versions[i]
 		}
-		top = max(top, draw.Highest(draw.Feet(&versions[i], p.Meter)))
+		top = max(top, draw.Highest(draw.Feet(&versions[i])))
 	}
 	var ridge []draw.Foot
 	if written != nil {
-		ridge = draw.Feet(written, p.Meter)
+		ridge = draw.Feet(written)
 	}
 	var beside *arrange.Version
 	for i := range versions {
@@ -295,7 +295,7 @@ func (s *Server) ladder(c *echo.Context, g *song.Song, w ways, q url.Values, v *
 			r.Compare = linkTo(q, "rung", string(chosen), "with", "")
 			beside = version
 		}
-		r.Hill = draw.Hill{Bars: len(version.Bars), Ridge: ridge, Path: draw.Feet(version, p.Meter), Top: top, Width: 600, Height: 40,
+		r.Hill = draw.Hill{Bars: len(version.Bars), Ridge: ridge, Path: draw.Feet(version), Top: top, Width: 600, Height: 40,
 			Label: fmt.Sprintf("%s, grade %.1f", version.Rung.Title(), version.Grade)}.SVG()
 		for _, b := range version.Bars {
 			v.Thins = v.Thins || len(b.Dropped) > 0
@@ -343,7 +343,7 @@ func (s *Server) ladder(c *echo.Context, g *song.Song, w ways, q url.Values, v *
 	}
 	for i := range detailed.Bars {
 		b := &detailed.Bars[i]
-		why := sp.Bar(b, p.Meter)
+		why := sp.Bar(b)
 		if len(why) == 0 {
 			continue
 		}
@@ -455,7 +455,7 @@ func (s *Server) cursor(c *echo.Context, p *song.Part, q url.Values, v *rungsVie
 		}
 	}
 	sp := speaker(c)
-	cur := &cursor{Event: *e, Bar: bars[here.bar].Number, Place: sp.Place(e.Start, p.Meter), Words: sp.Event(e), Asks: sp.Hard(e, p.Meter)}
+	cur := &cursor{Event: *e, Bar: bars[here.bar].Number, Place: sp.Place(e.Start, bars[here.bar].Meter), Words: sp.Event(e), Asks: sp.Hard(e, bars[here.bar].Meter)}
 	link := func(i int) string {
 		if i < 0 || i >= len(order) {
 			return ""

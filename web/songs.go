@@ -119,7 +119,7 @@ func (s *Server) preview(c *echo.Context, text string) preview {
 			if err != nil {
 				continue
 			}
-			bars := draw.WithPath(draw.Written(p), &version, p.Meter)
+			bars := draw.WithPath(draw.Written(p), &version)
 			part.Grade = version.Grade
 			part.Lines = draw.Tab(bars, st, true)
 			for _, player := range p.Players() {

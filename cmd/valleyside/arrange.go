@@ -264,16 +264,17 @@ func newArrangedRung(v *arrange.Version, m song.Meter) arrangedRung {
 		r.Unmet = append(r.Unmet, speaker.Unmet(u, m))
 	}
 	for i := range v.Bars {
-		r.Bars = append(r.Bars, newArrangedBar(&v.Bars[i], 0, m))
+		r.Bars = append(r.Bars, newArrangedBar(&v.Bars[i], 0))
 	}
 	for i := range v.Passes {
-		r.Passes = append(r.Passes, newArrangedBar(&v.Passes[i].Bar, v.Passes[i].Pass, m))
+		r.Passes = append(r.Passes, newArrangedBar(&v.Passes[i].Bar, v.Passes[i].Pass))
 	}
 	return r
 }
 
-func newArrangedBar(b *arrange.Bar, pass int, m song.Meter) arrangedBar {
-	bar := arrangedBar{Bar: b.Number, Pass: pass, Demand: round(b.Demand, 1000), Why: filled(speaker.Bar(b, m)), Events: []arrangedEvent{}}
+func newArrangedBar(b *arrange.Bar, pass int) arrangedBar {
+	m := b.Measure.Meter
+	bar := arrangedBar{Bar: b.Number, Pass: pass, Demand: round(b.Demand, 1000), Why: filled(speaker.Bar(b)), Events: []arrangedEvent{}}
 	for _, d := range b.Dropped {
 		bar.Dropped = append(bar.Dropped, speaker.Dropped(d, m))
 	}

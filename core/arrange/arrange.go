@@ -64,10 +64,11 @@ type Version struct {
 
 // Bar is one written bar of a version.
 type Bar struct {
-	Number int     // from 1 in the part
-	Demand float64 // from 0
-	Why    []Said
-	Events []Event // without rests
+	Number  int // from 1 in the part
+	Measure song.Measure
+	Demand  float64 // from 0
+	Why     []Said
+	Events  []Event // without rests
 	// Dropped lists what thinning has left out.
 	Dropped []Dropped
 	hardest int // of the events

@@ -108,7 +108,7 @@ func fingered(v arrange.Version) string {
 			fmt.Fprintf(&b, " %s:%s", e.Beat, strings.Join(notes, "+"))
 		}
 		b.WriteByte('\n')
-		for _, why := range sp.Bar(bar, song.FourFour) {
+		for _, why := range sp.Bar(bar) {
 			fmt.Fprintf(&b, "  %s\n", why)
 		}
 	}

@@ -62,6 +62,9 @@ type score struct {
 	index    int // of the part
 	part     *song.Part
 	bars     []song.Bar
+	measures []song.Measure // by bar
+	begins   []pitch.Frac   // by bar: where it begins, whole notes from the start of the part; and where the last one ends
+	bent     []float64      // by bar, and for the end: seconds beside those notes
 	clock    song.Clock
 	contents []content
 	events   []event
@@ -149,15 +152,19 @@ type reader struct {
 func readScore(set setup, index int) *score {
 	p := &set.song.Parts[index]
 	r := reader{set: set, known: map[contentKey]int{}, score: &score{index: index, part: p, clock: p.Clock(set.tempo(p))}}
-	length := p.Meter.Bar()
 	r.bars, r.of, r.events = room(p)
+	r.begins = append(make([]pitch.Frac, 0, cap(r.bars)+1), pitch.Whole(0))
+	r.bent = append(make([]float64, 0, cap(r.bars)+1), 0)
 	for l := range p.Lines {
 		first := len(r.events)
 		for i := range p.Lines[l].Bars {
 			b := len(r.bars)
 			r.bars = append(r.bars, p.Lines[l].Bars[i])
 			r.of = append(r.of, stretchOf{bar: b, from: 1, to: p.Lines[l].Times})
-			start := float64(b) * length.Float()
+			r.measures = append(r.measures, p.Measure(&r.bars[b]))
+			r.begins = append(r.begins, r.begins[b].Add(r.measures[b].Length()))
+			r.bent = append(r.bent, r.bent[b]+r.clock.Bent(r.measures[b]))
+			origin := r.origin(b).Float()
 			events := r.bars[b].Events
 			moving, runs := figures(events), tappedRuns(events, set.written)
 			slot := 0
@@ -170,7 +177,7 @@ func readScore(set setup, index int) *score {
 					r.open = r.open || n.Fret == 0 && !n.Dead
 				}
 				r.events = append(r.events, event{from: e, bar: b, slot: slot, line: l, content: r.contentOf(e, moving[j], runs[j]),
-					place: start + e.Start.Float(), length: e.Length, held: -1})
+					place: origin + e.Start.Float(), length: e.Length, held: -1})
 				slot++
 			}
 		}
@@ -197,6 +204,13 @@ func room(p *song.Part) ([]song.Bar, []stretchOf, []event) {
 	}
 	return make([]song.Bar, 0, bars), make([]stretchOf, 0, bars), make([]event, 0, events)
 }
+
+// origin is where a bar would begin if it were whole, in whole notes from the start
+// of the part.
+func (s *score) origin(bar int) pitch.Frac { return s.begins[bar].Sub(s.measures[bar].Lead) }
+
+// moment is when a bar begins, in seconds from the start of the part.
+func (s *score) moment(bar int) float64 { return s.clock.Seconds(s.begins[bar].Float()) + s.bent[bar] }
 
 // contentOf finds or adds the content of an event.
 func (r *reader) contentOf(e *song.Event, figure bool, run pitch.Pitch) int {
@@ -237,7 +251,7 @@ func sameBars(bars []song.Bar) []int {
 		}
 		same[b] = b
 		for _, a := range known[key] {
-			if slices.EqualFunc(bars[a].Events, bars[b].Events, sameEvent) {
+			if bars[a].Meter == bars[b].Meter && bars[a].Lead == bars[b].Lead && slices.EqualFunc(bars[a].Events, bars[b].Events, sameEvent) {
 				same[b] = a
 				break
 			}
@@ -256,13 +270,13 @@ func sameEvent(a, b song.Event) bool {
 
 // time works out when everything happens.
 func (s *score) time() {
-	beat := s.part.Meter.Beat()
-	length := s.part.Meter.Bar().Float()
-	oneBeat := s.clock.At(max(beat.Float(), 0.25))
+	oneBeat := s.clock.Seconds(max(s.part.Meter.Beat().Float(), 0.25))
 	first := 0
 	for i := range s.events {
 		e := &s.events[i]
-		e.at = s.clock.At(e.place)
+		m := s.measures[e.bar]
+		beat := m.Meter.Beat()
+		e.at = s.moment(e.bar) + s.clock.In(m, e.from.Start)
 		e.gap = 0
 		if i > 0 {
 			e.gap = nano(e.at - s.events[i-1].at)
@@ -278,7 +292,7 @@ func (s *score) time() {
 		}
 		e.beats = e.from.Start.Div(beat)
 		e.count = e.beats.Sub(pitch.Whole(e.beats.Floor()))
-		e.beat = s.part.Meter.Syllable(e.from.Start, "")
+		e.beat = m.Meter.Syllable(e.from.Start, "")
 		next := pitch.Whole(e.beats.Floor() + 1)
 		e.tied = e.count.Num() != 0 && next.Less(e.beats.Add(e.length.Div(beat)))
 	}
@@ -287,8 +301,7 @@ func (s *score) time() {
 		line := &s.lines[l]
 		end := bar + len(s.part.Lines[l].Bars)
 		if line.end > line.start {
-			line.back = nano(s.clock.At(float64(end)*length) - s.events[line.end-1].at +
-				s.events[line.start].at - s.clock.At(float64(bar)*length))
+			line.back = nano(s.moment(end) - s.moment(bar) - s.events[line.end-1].at + s.events[line.start].at)
 		}
 		bar = end
 	}
@@ -301,7 +314,6 @@ func nano(seconds float64) float64 { return math.Round(seconds*1e9) / 1e9 }
 // strike works out the strokes and counts the gallops.
 func (s *score) strike(picking hand.Picking) {
 	s.gallops = 0
-	pulse := s.part.Meter.Pulse()
 	s.strokes = [2][]song.Stroke{}
 	var moments []hand.Moment
 	for first := 0; first < len(s.events); {
@@ -311,6 +323,7 @@ func (s *score) strike(picking hand.Picking) {
 		}
 		for which := range s.strokes {
 			moments = moments[:0]
+			pulse := s.measures[s.events[first].bar].Meter.Pulse()
 			for i := range s.events[first:end] {
 				e := &s.events[first+i]
 				moments = append(moments, hand.Moment{Beats: e.from.Start.Div(pulse), Picked: which == 1 || hand.Picked(e.from), Written: e.from.Stroke})
@@ -324,7 +337,7 @@ func (s *score) strike(picking hand.Picking) {
 
 // total is how long the part lasts as it is written, in seconds.
 func (s *score) total() float64 {
-	return s.clock.At(float64(len(s.bars)) * s.part.Meter.Bar().Float())
+	return s.moment(len(s.bars))
 }
 
 // hasChords tells whether a part has chords by name.
@@ -333,24 +346,26 @@ func (s *score) hasChords() bool {
 }
 
 // edges are the first and the last sounding event of a part, nil where there
-// are none, and how far they lie from its ends, in whole notes.
-func edges(p *song.Part) (first, last *song.Event, lead, tail float64) {
+// are none, and how many seconds they lie from its ends.
+func edges(p *song.Part, clock song.Clock) (first, last *song.Event, lead, tail float64) {
 	bars := p.Bars()
-	length := p.Meter.Bar().Float()
+	begin, at := 0.0, 0.0
 	for b := range bars {
+		m := p.Measure(&bars[b])
 		for i := range bars[b].Events {
 			e := &bars[b].Events[i]
 			if !e.Sounds() || e.Dead() {
 				continue
 			}
-			at := float64(b)*length + e.Start.Float()
+			at = begin + clock.In(m, e.Start)
 			if first == nil {
 				first, lead = e, at
 			}
-			last, tail = e, float64(len(bars))*length-at
+			last = e
 		}
+		begin += clock.Seconds(m.Length().Float()) + clock.Bent(m)
 	}
-	return first, last, lead, tail
+	return first, last, lead, begin - at
 }
 
 // seamsOf reads the roadmap for the neighbours of a part.
@@ -386,12 +401,12 @@ func (r *reader) seamsOf(index int) seams {
 			w.beginning += share
 		default:
 			p := &r.set.song.Parts[other]
-			_, e, _, tail := edges(p)
+			_, e, _, tail := edges(p, p.Clock(r.set.tempo(p)))
 			if e == nil {
 				w.beginning += share
 				continue
 			}
-			w.in = append(w.in, seam{r.contentOf(e, false, 0), r.secondsOf(p, tail) + start, share})
+			w.in = append(w.in, seam{r.contentOf(e, false, 0), tail + start, share})
 		}
 	}
 	if ins == 0 {
@@ -402,16 +417,11 @@ func (r *reader) seamsOf(index int) seams {
 			continue // counted as a way in
 		}
 		p := &r.set.song.Parts[other]
-		if e, _, lead, _ := edges(p); e != nil {
-			w.out = append(w.out, seam{r.contentOf(e, false, 0), end + r.secondsOf(p, lead), after[other] / outs})
+		if e, _, lead, _ := edges(p, p.Clock(r.set.tempo(p))); e != nil {
+			w.out = append(w.out, seam{r.contentOf(e, false, 0), end + lead, after[other] / outs})
 		}
 	}
 	return w
-}
-
-// secondsOf is how long a stretch of whole notes lasts in a part.
-func (r *reader) secondsOf(p *song.Part, whole float64) float64 {
-	return p.Clock(r.set.tempo(p)).At(whole)
 }
 
 func sorted(m map[int]float64) []int {
@@ -444,7 +454,7 @@ func (s *score) strummed(set setup) *score {
 			shape := s.held[h]
 			if i > s.lines[l].start && s.events[i-1].held == h {
 				last := &t.events[len(t.events)-1]
-				last.length = e.from.Start.Add(e.length).Add(s.part.Meter.Bar().Mul(pitch.Whole(int64(e.bar - last.bar)))).Sub(last.from.Start)
+				last.length = e.from.Start.Add(e.length).Add(s.origin(e.bar)).Sub(s.origin(last.bar)).Sub(last.from.Start)
 				continue
 			}
 			symbol := shape.chord

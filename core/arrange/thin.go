@@ -21,7 +21,7 @@ func (s *score) thinned(set setup) *score {
 	if beat.Less(pitch.F(1, 4)) {
 		beat = pitch.F(1, 4)
 	}
-	seconds := s.clock.At(beat.Float())
+	seconds := s.clock.Seconds(beat.Float())
 	may := s.mayGoAlike()
 	gone := make([]bool, len(s.events))
 	any := false
@@ -167,7 +167,7 @@ func (s *score) without(gone []bool) *score {
 			if last := len(t.events) - 1; last >= 0 {
 				kept := &t.events[last]
 				if kept.place+kept.length.Float() >= e.place-1e-9 && !kept.from.Short {
-					end := e.from.Start.Add(e.length).Add(s.part.Meter.Bar().Mul(pitch.Whole(int64(e.bar - kept.bar))))
+					end := e.from.Start.Add(e.length).Add(s.origin(e.bar)).Sub(s.origin(kept.bar))
 					kept.length = end.Sub(kept.from.Start)
 				}
 			}

@@ -40,7 +40,7 @@ func (a *Arranger) write(sol *solution, why []Fact) Version {
 	totals := make([]float64, len(p.need))
 	begins := make([]int, len(s.bars)) // by bar: its first event
 	for b := range v.Bars {
-		v.Bars[b].Number, v.Bars[b].Dropped = s.of[b].bar+1, s.dropped[b]
+		v.Bars[b].Number, v.Bars[b].Measure, v.Bars[b].Dropped = s.of[b].bar+1, s.measures[b], s.dropped[b]
 	}
 	for first := 0; first < len(p.need); {
 		end := first
@@ -316,7 +316,7 @@ func (w *writer) strokesOf(bar *Bar) []song.Stroke {
 	moments := make([]hand.Moment, len(bar.Events))
 	for i := range bar.Events {
 		e := &bar.Events[i]
-		moments[i] = hand.Moment{Beats: e.Start.Div(w.score.part.Meter.Pulse()), Picked: !w.rung.literal || hand.Picked(e.From), Written: e.From.Stroke,
+		moments[i] = hand.Moment{Beats: e.Start.Div(bar.Measure.Meter.Pulse()), Picked: !w.rung.literal || hand.Picked(e.From), Written: e.From.Stroke,
 			Low: e.Fingering.Lowest(), High: e.Fingering.Highest()}
 		if len(e.Dead) > 0 && moments[i].Low == 0 {
 			moments[i].Low, moments[i].High = e.Dead[0], e.Dead[len(e.Dead)-1]

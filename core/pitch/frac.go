@@ -9,8 +9,11 @@ import (
 
 // Frac is an exact fraction, always in lowest terms with a positive
 // denominator, so that equal values are == equal. Musical time is counted in
-// fractions of a whole note. The zero Frac is not valid; use Whole(0).
-type Frac struct{ num, den int64 }
+// fractions of a whole note. The zero Frac is 0.
+type Frac struct {
+	num  int64
+	over int64 // the denominator less one
+}
 
 // F is the fraction num/den. It panics where den is 0.
 func F(num, den int64) Frac {
@@ -21,35 +24,35 @@ func F(num, den int64) Frac {
 		num, den = -num, -den
 	}
 	g := gcd(abs(num), den)
-	return Frac{num / g, den / g}
+	return Frac{num / g, den/g - 1}
 }
 
 // Whole is the integer n as a fraction.
-func Whole(n int64) Frac { return Frac{n, 1} }
+func Whole(n int64) Frac { return Frac{num: n} }
 
 // Num and Den are the numerator and the denominator in lowest terms.
 func (f Frac) Num() int64 { return f.num }
 
 // Den is the denominator in lowest terms, always positive.
-func (f Frac) Den() int64 { return f.den }
+func (f Frac) Den() int64 { return f.over + 1 }
 
 // Add is f + g.
 func (f Frac) Add(g Frac) Frac {
-	d := gcd(f.den, g.den)
-	return F(f.num*(g.den/d)+g.num*(f.den/d), f.den/d*g.den)
+	d := gcd(f.Den(), g.Den())
+	return F(f.num*(g.Den()/d)+g.num*(f.Den()/d), f.Den()/d*g.Den())
 }
 
 // Sub is f − g.
-func (f Frac) Sub(g Frac) Frac { return f.Add(Frac{-g.num, g.den}) }
+func (f Frac) Sub(g Frac) Frac { return f.Add(Frac{-g.num, g.over}) }
 
 // Mul is f · g.
 func (f Frac) Mul(g Frac) Frac {
-	a, b := F(f.num, g.den), F(g.num, f.den)
-	return F(a.num*b.num, a.den*b.den)
+	a, b := F(f.num, g.Den()), F(g.num, f.Den())
+	return F(a.num*b.num, a.Den()*b.Den())
 }
 
 // Div is f / g. It panics where g is 0.
-func (f Frac) Div(g Frac) Frac { return f.Mul(F(g.den, g.num)) }
+func (f Frac) Div(g Frac) Frac { return f.Mul(F(g.Den(), g.num)) }
 
 // Cmp is −1, 0 or 1 as f is less than, equal to or greater than g.
 func (f Frac) Cmp(g Frac) int {
@@ -62,8 +65,8 @@ func (f Frac) Cmp(g Frac) int {
 		}
 		return 1
 	}
-	hi1, lo1 := bits.Mul64(uint64(abs(f.num)), uint64(g.den))
-	hi2, lo2 := bits.Mul64(uint64(abs(g.num)), uint64(f.den))
+	hi1, lo1 := bits.Mul64(uint64(abs(f.num)), uint64(g.Den()))
+	hi2, lo2 := bits.Mul64(uint64(abs(g.num)), uint64(f.Den()))
 	less := hi1 < hi2 || (hi1 == hi2 && lo1 < lo2)
 	if less != (f.num < 0) {
 		return -1
@@ -76,22 +79,22 @@ func (f Frac) Less(g Frac) bool { return f.Cmp(g) < 0 }
 
 // Floor is the greatest integer that is not above f.
 func (f Frac) Floor() int64 {
-	q := f.num / f.den
-	if f.num%f.den != 0 && f.num < 0 {
+	q := f.num / f.Den()
+	if f.num%f.Den() != 0 && f.num < 0 {
 		q--
 	}
 	return q
 }
 
 // Float is f as a floating-point number.
-func (f Frac) Float() float64 { return float64(f.num) / float64(f.den) }
+func (f Frac) Float() float64 { return float64(f.num) / float64(f.Den()) }
 
 // String writes f as "3/8", or "2" where it is whole.
 func (f Frac) String() string {
-	if f.den == 1 {
+	if f.Den() == 1 {
 		return strconv.FormatInt(f.num, 10)
 	}
-	return strconv.FormatInt(f.num, 10) + "/" + strconv.FormatInt(f.den, 10)
+	return strconv.FormatInt(f.num, 10) + "/" + strconv.FormatInt(f.Den(), 10)
 }
 
 // MarshalText writes f as in String, for JSON.

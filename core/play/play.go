@@ -178,19 +178,31 @@ func (b *builder) clock(p *song.Part) song.Clock {
 func (b *builder) countIn(l leg) {
 	p := &b.song.Parts[l.part]
 	clock := b.clock(p)
-	for bar := range b.options.CountIn {
-		b.clicks(p, clock, bar, -1)
+	played := passes(p)
+	chosen := choose(played, l)
+	if b.options.CountIn == 0 || len(chosen) == 0 {
+		return
 	}
-	b.now = clock.At(float64(b.options.CountIn) * p.Meter.Bar().Float())
+	m := played[chosen[0]].measure
+	for range b.options.CountIn {
+		b.clicks(song.Measure{Meter: m.Meter}, clock, b.now, -1, m.Meter.Bar())
+		b.now += clock.Seconds(m.Meter.Bar().Float())
+	}
+	// What a pickup leaves out of its bar is counted as well.
+	whole := song.Measure{Meter: m.Meter}
+	b.clicks(whole, clock, b.now, -1, m.Lead)
+	b.now += clock.In(whole, m.Lead)
 }
 
-// clicks clicks the beats of a bar, so many bars after now.
-func (b *builder) clicks(p *song.Part, clock song.Clock, after, bar int) {
-	start, beat := p.Meter.Bar().Mul(pitch.Whole(int64(after))), p.Meter.Beat()
-	n := int(p.Meter.Bar().Div(beat).Floor())
-	for i := range n {
-		at := start.Add(beat.Mul(pitch.Whole(int64(i))))
-		b.timeline.Beats = append(b.timeline.Beats, Beat{At: b.now + clock.At(at.Float()), Bar: bar, Beat: i + 1, Accent: i == 0})
+// clicks clicks the beats of a bar that begins at a moment, as far as until.
+func (b *builder) clicks(m song.Measure, clock song.Clock, begin float64, bar int, until pitch.Frac) {
+	beat := m.Meter.Beat()
+	at := pitch.Whole(0)
+	for i := 1; at.Less(until); i++ {
+		if !at.Less(m.Lead) {
+			b.timeline.Beats = append(b.timeline.Beats, Beat{At: begin + clock.In(m, at), Bar: bar, Beat: i, Accent: i == 1})
+		}
+		at = at.Add(beat)
 	}
 }
 
@@ -198,14 +210,16 @@ func (b *builder) clicks(p *song.Part, clock song.Clock, after, bar int) {
 func (b *builder) leg(l leg) {
 	p := &b.song.Parts[l.part]
 	clock := b.clock(p)
-	length := p.Meter.Bar()
 	played := passes(p)
 	chosen := choose(played, l)
 	first := len(b.timeline.Bars)
+	whole, bent := pitch.Whole(0), 0.0 // notes since now, and seconds beside them
 	for j, k := range chosen {
-		at := b.now + clock.At(length.Mul(pitch.Whole(int64(j))).Float())
+		m := played[k].measure
+		at := b.now + clock.Seconds(whole.Float()) + bent
 		b.timeline.Bars = append(b.timeline.Bars, Bar{At: at, Part: l.part, Number: played[k].bar + 1, Pass: played[k].pass})
-		b.clicks(p, clock, j, first+j)
+		b.clicks(m, clock, at, first+j, m.Meter.Bar())
+		whole, bent = whole.Add(m.Length()), bent+clock.Bent(m)
 	}
 	if l.part < len(b.music) {
 		m := &b.music[l.part]
@@ -214,12 +228,15 @@ func (b *builder) leg(l leg) {
 			b.play(m.Beside[i].Player, &m.Beside[i].Part, m.Beside[i].Version, clock, chosen, first)
 		}
 	}
-	b.now += clock.At(length.Mul(pitch.Whole(int64(len(chosen)))).Float())
+	b.now += clock.Seconds(whole.Float()) + bent
 }
 
 // pass is a bar that is played: which of the written bars, from 0, in which pass
 // of its line.
-type pass struct{ bar, pass int }
+type pass struct {
+	bar, pass int
+	measure   song.Measure
+}
 
 // passes lists the bars of a part as they are played, repeats written out.
 func passes(p *song.Part) []pass {
@@ -228,7 +245,7 @@ func passes(p *song.Part) []pass {
 	for _, line := range p.Lines {
 		for n := 1; n <= line.Times; n++ {
 			for i := range line.Bars {
-				list = append(list, pass{bar + i, n})
+				list = append(list, pass{bar + i, n, p.Measure(&line.Bars[i])})
 			}
 		}
 		bar += len(line.Bars)

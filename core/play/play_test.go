@@ -76,6 +76,10 @@ func TestTimes(t *testing.T) {
 		{"a part alone with its repeats", "tempo: 120\norder: A\nA:\n| 0A |\nB:\n| 1A | x2\n", Options{Only: true, Part: 1}, []string{"0.000+2.000 1A", "2.000+2.000 1A"}, 4},
 		{"ornaments, and none where nothing sounds before", "tempo: 60\nA:\n| 5D h7D p5D s9D . h7D t12D 5G' |\n", Options{},
 			[]string{"0.000+0.500 5D", "0.500+0.500 7D hammered", "1.000+0.500 5D pulled", "1.500+0.500 9D slid", "2.500+0.500 7D", "3.000+0.500 12D tapped", "3.500+0.250 5G"}, 4},
+		{"a pickup, counted in with what it leaves out", "tempo: 60\nA:\npickup: 1\n| 0A 3A | 5A - - - |\n", Options{CountIn: 1},
+			[]string{"7.000+0.500 0A", "7.500+0.500 3A", "8.000+4.000 5A"}, 12},
+		{"a swung pickup of half a beat is its short half", "tempo: 60\nfeel: swing\nA:\npickup: 0.5\n| 0A | 3A 5A 3A 5A 3A 5A 3A 5A |\n", Options{Only: true, From: 1, To: 1}, []string{"0.000+0.333 0A"}, 1.0 / 3},
+		{"a bar in another time", "tempo: 60\nA:\n| 0A - - - | [2/4] 3A 5A | 0A |\n", Options{}, []string{"0.000+4.000 0A", "4.000+1.000 3A", "5.000+1.000 5A", "6.000+4.000 0A"}, 10},
 		{"dead notes", "tempo: 60\nA:\n| 0A xA - - |\n", Options{}, []string{"0.000+1.000 0A", "1.000+0.080 xA"}, 4},
 		{"two players", "tempo: 60\nA:\n| 0E - - - |\nlead | . 7G - 5G |\n", Options{}, []string{"0.000+4.000 0E", "1.000+2.000 7G lead", "3.000+1.000 5G lead"}, 4},
 	} {
@@ -145,11 +149,11 @@ func drawSong(t *rapid.T) *song.Song {
 		return "| " + strings.Join(slots, " ") + " "
 	}
 	for _, name := range names {
-		fmt.Fprintf(&b, "%s:\ntime: %s\ntempo: %d\n", name, rapid.SampledFrom([]string{"4/4", "3/4", "6/8", "7/8"}).Draw(t, "time"), rapid.IntRange(40, 200).Draw(t, "own tempo"))
+		fmt.Fprintf(&b, "%s:\n%stime: %s\ntempo: %d\n", name, rapid.SampledFrom([]string{"", "pickup: 1\n", "pickup: 1/2\n"}).Draw(t, "pickup"), rapid.SampledFrom([]string{"4/4", "3/4", "6/8", "7/8"}).Draw(t, "time"), rapid.IntRange(40, 200).Draw(t, "own tempo"))
 		for range rapid.IntRange(1, 3).Draw(t, "lines") {
 			bars, times := rapid.IntRange(1, 3).Draw(t, "bars"), rapid.IntRange(1, 3).Draw(t, "passes")
 			for range bars {
-				b.WriteString(bar("slots"))
+				b.WriteString(strings.Replace(bar("slots"), "| ", rapid.SampledFrom([]string{"| ", "| ", "| [2/4] ", "| [5/8] "}).Draw(t, "bar's own time"), 1))
 			}
 			fmt.Fprintf(&b, "| x%d\n", times)
 			if rapid.Bool().Draw(t, "beside") {

@@ -6,6 +6,7 @@ import (
 
 	"valleyside/core/arrange"
 	"valleyside/core/neck"
+	"valleyside/core/pitch"
 	"valleyside/core/song"
 )
 
@@ -42,30 +43,31 @@ func (b *builder) play(player string, p *song.Part, v *arrange.Version, clock so
 	}
 	out := b.voice(player)
 	written, played := p.Bars(), passes(p)
-	length := p.Meter.Bar().Float()
 	literal := v.Rung == arrange.AsWritten || v.Rung == arrange.EasyChords
 	for j, k := range chosen {
 		if k >= len(played) {
 			return
 		}
 		bar := v.In(played[k].bar, played[k].pass)
-		start := float64(j) * length
-		at := func(in float64) float64 { return b.now + clock.At(start+in) }
+		begin, m := b.timeline.Bars[first+j].At, played[k].measure
+		add := func(in pitch.Frac, e *arrange.Event) {
+			out.onsets = append(out.onsets, onset{at: begin + clock.In(m, in), bar: first + j, event: e, literal: literal})
+		}
 		rests := written[played[k].bar].Events
 		next := 0
-		silence := func(until float64) {
-			for ; next < len(rests) && rests[next].Start.Float() < until; next++ {
+		silence := func(until pitch.Frac) {
+			for ; next < len(rests) && rests[next].Start.Less(until); next++ {
 				if !rests[next].Sounds() {
-					out.onsets = append(out.onsets, onset{at: at(rests[next].Start.Float()), bar: first + j})
+					add(rests[next].Start, nil)
 				}
 			}
 		}
 		for i := range bar.Events {
 			e := &bar.Events[i]
-			silence(e.Start.Float())
-			out.onsets = append(out.onsets, onset{at: at(e.Start.Float()), bar: first + j, event: e, literal: literal})
+			silence(e.Start)
+			add(e.Start, e)
 		}
-		silence(2 * length)
+		silence(m.Meter.Bar())
 	}
 }
 

@@ -101,7 +101,19 @@ func validPlayer(s string) bool {
 func (p *parser) bar(n, column int, inside []rune) bar {
 	b := bar{column: column}
 	list := words(inside, column+1)
+	if len(list) > 0 && strings.HasPrefix(list[0].text, "[") {
+		text := strings.TrimSuffix(list[0].text[1:], "]")
+		m, err := song.ParseMeter(text)
+		if err != nil || text == list[0].text[1:] {
+			p.errorf(n, list[0].column, "write the time of a single bar like [2/4] and a space after it", "%q is not the time of a bar", list[0].text)
+			return b
+		}
+		b.meter, list = m, list[1:]
+	}
 	if len(list) == 1 && list[0].text == "%" {
+		if b.meter != (song.Meter{}) {
+			p.errorf(n, column, "write | % | alone, or the bar out", "%% is in the time of the bar that it repeats")
+		}
 		b.same = true
 		return b
 	}
@@ -190,13 +202,16 @@ func (p *parser) place(n, column int, l line) {
 			switch prev := p.previous(l.player, bars[:i]); {
 			case prev == nil:
 				p.errorf(n, b.column, "write the bar out", "%% has no bar before it to repeat")
+			case prev.Lead.Num() > 0:
+				p.errorf(n, b.column, "write the bar out", "%% cannot repeat a pickup")
 			default:
 				p.repeat(&bars[i], prev, l.player)
 			}
 			continue
 		}
+		p.measure(&bars[i], l, i)
 		f := filler{parser: p, line: n, player: l.player, bar: &bars[i]}
-		f.fill(b.slots, pitch.Whole(0), p.part.Meter.Bar())
+		f.fill(b.slots, bars[i].Lead, p.part.Measure(&bars[i]).Length())
 	}
 	if l.player == "" {
 		line := song.Line{Bars: bars, Times: l.times}
@@ -218,10 +233,38 @@ func (p *parser) place(n, column int, l line) {
 	p.attach(&p.part.Lines[len(p.part.Lines)-1], v, place{n, column})
 }
 
+// measure gives the i-th bar of a line its time: its own, that of the bar that it
+// runs beside, or what is left for a pickup.
+func (p *parser) measure(b *song.Bar, l line, i int) {
+	b.Meter = l.bars[i].meter
+	lines := p.part.Lines
+	if l.player != "" && len(lines) > 0 {
+		if main := lines[len(lines)-1]; main.Times == l.times && i < len(main.Bars) {
+			b.Lead = main.Bars[i].Lead
+			if b.Meter == (song.Meter{}) {
+				b.Meter = main.Bars[i].Meter
+			}
+		}
+		return
+	}
+	if i > 0 || len(lines) > 0 || p.pickup.beats.Num() == 0 {
+		return
+	}
+	m := p.part.Measure(b)
+	length := m.Meter.Beat().Mul(p.pickup.beats)
+	if !length.Less(m.Meter.Bar()) {
+		if l.player == "" {
+			p.errorf(p.pickup.place.line, p.pickup.place.column, "give it fewer beats than a bar has, or leave the line out", "the pickup is as long as a whole bar")
+		}
+		return
+	}
+	b.Lead = m.Meter.Bar().Sub(length)
+}
+
 // repeat fills a bar with the events of the one before it.
 func (p *parser) repeat(b, prev *song.Bar, player string) {
-	b.Events = slices.Clone(prev.Events)
-	lead := p.part.Meter.Bar()
+	b.Events, b.Meter = slices.Clone(prev.Events), prev.Meter
+	lead := p.part.Measure(b).Length()
 	if len(b.Events) > 0 {
 		lead = b.Events[0].Start
 	}
@@ -240,6 +283,10 @@ func (p *parser) attach(l *song.Line, v song.Voice, at place) {
 	if have != want {
 		p.errorf(at.line, at.column, "give both lines the same number of bars, repeats counted",
 			"%s has %d bars, the line it runs beside has %d", v.Player, have, want)
+		return
+	}
+	if p.part.Lasts(v.Bars, v.Times) != p.part.Lasts(l.Bars, l.Times) {
+		p.errorf(at.line, at.column, "write the same [times] in front of its bars", "%s takes another time than the line it runs beside", v.Player)
 		return
 	}
 	for _, o := range l.Beside {

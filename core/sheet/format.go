@@ -82,8 +82,12 @@ func formatBar(b bar, meter song.Meter) string {
 	if b.same {
 		return "%"
 	}
-	n, beats := len(b.slots), int(meter.Bar().Div(meter.Beat()).Floor())
 	var out strings.Builder
+	if b.meter != (song.Meter{}) {
+		meter = b.meter
+		out.WriteString("[" + meter.String() + "] ")
+	}
+	n, beats := len(b.slots), int(meter.Bar().Div(meter.Beat()).Floor())
 	for i, s := range b.slots {
 		if i > 0 {
 			out.WriteByte(' ')

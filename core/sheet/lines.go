@@ -24,7 +24,7 @@ func newSong() *song.Song {
 // Settings by where they may stand.
 var (
 	songSettings = []string{"title", "by", "key", "time", "tempo", "feel", "tuning", "capo", "order"}
-	partSettings = []string{"key", "time", "tempo", "feel", "mute", "note", "cue"}
+	partSettings = []string{"key", "time", "tempo", "feel", "pickup", "mute", "note", "cue"}
 )
 
 func isSetting(name string) bool {
@@ -70,7 +70,7 @@ func looksLikeMusic(text string) bool {
 func (p *parser) partLine(n, column int, name string) {
 	p.closePart()
 	p.keep(line{kind: partName, text: name})
-	p.part, p.own, p.held = nil, map[string]bool{}, map[string]*song.Event{}
+	p.part, p.own, p.held, p.pickup = nil, map[string]bool{}, map[string]*song.Event{}, pickup{}
 	p.parts++
 	s := p.sheet.Song
 	switch {
@@ -158,7 +158,10 @@ func (p *parser) settingLine(n, column int, text string) {
 		p.keep(l)
 		return
 	case inPart && name == "time" && p.part != nil && len(p.part.Lines) > 0:
-		fail("move the line above the part's bars, or begin a new part", "the time changes in the middle of a part")
+		fail("move the line above the part's bars, write [2/4] in front of a single bar, or begin a new part", "the time changes in the middle of a part")
+		return
+	case name == "pickup" && p.part != nil && (len(p.part.Lines) > 0 || len(p.orphans) > 0):
+		fail("move the line above the part's bars", "a pickup is the first bar of a part")
 		return
 	case value == "":
 		fail("write its value after the colon, or remove the line", "%s has no value", name)
@@ -220,6 +223,10 @@ func (p *parser) settingLine(n, column int, text string) {
 		default:
 			err = fmt.Errorf("%q is not a way of muting; write palm", value)
 		}
+	case "pickup":
+		if err = set(&p.pickup.beats, &value, parseBeats); err == nil {
+			p.pickup.place = place{n, valueColumn}
+		}
 	case "note":
 		p.part.Note = value
 	case "cue":
@@ -232,6 +239,26 @@ func (p *parser) settingLine(n, column int, text string) {
 	}
 	l.text = name + ": " + value
 	p.keep(l)
+}
+
+// parseBeats reads a number of beats, as 1, 1.5 or 1/2.
+func parseBeats(text string) (pitch.Frac, error) {
+	const finest = 24
+	bad := fmt.Errorf("%q is not a number of beats; write it like 1, 1.5 or 1/2", text)
+	beats := pitch.Whole(0)
+	if strings.ContainsAny(text, ".,") {
+		v, err := strconv.ParseFloat(strings.Replace(text, ",", ".", 1), 64)
+		if err != nil || !(v > 0 && v < 100) {
+			return beats, bad
+		}
+		beats = pitch.F(int64(math.Round(v*finest)), finest)
+	} else if err := beats.UnmarshalText([]byte(text)); err != nil {
+		return beats, bad
+	}
+	if beats.Num() <= 0 || beats.Den() > finest || beats.Floor() >= 100 {
+		return beats, bad
+	}
+	return beats, nil
 }
 
 // set parses text into target and puts the canonical text in its place.

@@ -13,6 +13,7 @@ import (
 	"strings"
 	"unicode/utf8"
 
+	"valleyside/core/pitch"
 	"valleyside/core/song"
 )
 
@@ -117,6 +118,7 @@ type line struct {
 // bar is a bar as it is typed.
 type bar struct {
 	same   bool
+	meter  song.Meter // that is written in front of it; the zero Meter is none
 	slots  []slot
 	column int
 }
@@ -148,6 +150,7 @@ type parser struct {
 	bars   int             // written so far
 	full   bool            // the limit of bars has been reported
 	order  orderSetting
+	pickup pickup // of the part
 	titled bool
 	parts  int // part names seen
 	// held is the last event of each player, which a - at the start of a bar
@@ -159,6 +162,12 @@ type parser struct {
 }
 
 type place struct{ line, column int }
+
+// pickup is how many beats the first bar of a part has; 0 is a whole bar.
+type pickup struct {
+	beats pitch.Frac
+	place place
+}
 
 // orderSetting is kept until all parts are known.
 type orderSetting struct {

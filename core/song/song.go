@@ -4,8 +4,6 @@
 package song
 
 import (
-	"slices"
-
 	"valleyside/core/chord"
 	"valleyside/core/neck"
 	"valleyside/core/pitch"
@@ -69,7 +67,29 @@ type Voice struct {
 // on; a bar without events is held throughout.
 type Bar struct {
 	Events []Event
-	Same   bool // written as %: the same as the bar before
+	Same   bool  // written as %: the same as the bar before
+	Meter  Meter // its own; the zero Meter is that of the part
+	// Lead is what of a pickup has passed before it begins, in whole notes; 0 in a
+	// bar that is whole. Its events begin there.
+	Lead pitch.Frac
+}
+
+// Measure is the time of a bar: its meter, and where in it the bar begins.
+type Measure struct {
+	Meter Meter
+	Lead  pitch.Frac
+}
+
+// Length is how long the bar lasts, in whole notes.
+func (m Measure) Length() pitch.Frac { return m.Meter.Bar().Sub(m.Lead) }
+
+// Measure is the time of a bar of the part.
+func (p *Part) Measure(b *Bar) Measure {
+	m := Measure{p.Meter, b.Lead}
+	if b.Meter != (Meter{}) {
+		m.Meter = b.Meter
+	}
+	return m
 }
 
 // Kind says what happens at an event.
@@ -86,7 +106,7 @@ const (
 
 // Event is something that happens at a moment in a bar.
 type Event struct {
-	Start  pitch.Frac // from the start of the bar, in whole notes
+	Start  pitch.Frac // from the start of the whole bar, in whole notes
 	Length pitch.Frac // in whole notes; may reach into the bars that follow
 	Kind   Kind
 	Notes  []Note      // for Notes: thick strings first, each string once
@@ -241,9 +261,12 @@ func (p *Part) Players() []string {
 func (p *Part) Of(player string) Part {
 	other := *p
 	other.Lines = make([]Line, len(p.Lines))
-	silence := Bar{Events: []Event{{Length: p.Meter.Bar(), Kind: Rest}}}
 	for i, l := range p.Lines {
-		line := Line{Bars: slices.Repeat([]Bar{silence}, len(l.Bars)), Times: l.Times}
+		line := Line{Bars: make([]Bar, len(l.Bars)), Times: l.Times}
+		for j := range l.Bars {
+			b := &l.Bars[j]
+			line.Bars[j] = Bar{Events: []Event{{Start: b.Lead, Length: p.Measure(b).Length(), Kind: Rest}}, Meter: b.Meter, Lead: b.Lead}
+		}
 		for _, v := range l.Beside {
 			if v.Player == player {
 				line.Bars, line.Times = v.Bars, v.Times
@@ -254,8 +277,25 @@ func (p *Part) Of(player string) Part {
 	return other
 }
 
+// Lasts is how long bars of the part last that are played so often, in whole notes.
+func (p *Part) Lasts(bars []Bar, times int) pitch.Frac {
+	whole := pitch.Whole(0)
+	for i := range bars {
+		whole = whole.Add(p.Measure(&bars[i]).Length())
+	}
+	return whole.Mul(pitch.Whole(int64(times)))
+}
+
 // Seconds is how long the part lasts at a tempo in beats per minute when it
 // is played once.
 func (p *Part) Seconds(tempo float64) float64 {
-	return float64(p.Played()) * p.Meter.Bar().Div(p.Meter.Beat()).Float() * 60 / tempo
+	clock := p.Clock(tempo)
+	whole, bent := pitch.Whole(0), 0.0
+	for _, l := range p.Lines {
+		whole = whole.Add(p.Lasts(l.Bars, l.Times))
+		for i := range l.Bars {
+			bent += clock.Bent(p.Measure(&l.Bars[i])) * float64(l.Times)
+		}
+	}
+	return clock.Seconds(whole.Float()) + bent
 }

@@ -62,16 +62,18 @@ func TestFeel(t *testing.T) {
 // thirds of it.
 func TestClock(t *testing.T) {
 	p := Part{Meter: FourFour}
-	assert.InDelta(t, 0.25, p.Clock(120).At(1.0/8), 1e-9)
-	assert.InDelta(t, 2, p.Clock(120).At(1), 1e-9)
+	m := Measure{Meter: FourFour}
+	assert.InDelta(t, 0.25, p.Clock(120).In(m, pitch.F(1, 8)), 1e-9)
+	assert.InDelta(t, 2, p.Clock(120).In(m, pitch.Whole(1)), 1e-9)
 	p.Feel = Swing
 	c := p.Clock(120)
-	assert.InDelta(t, 1.0/3, c.At(1.0/8), 1e-9)
-	assert.InDelta(t, 0.5, c.At(1.0/4), 1e-9)
-	assert.InDelta(t, 0.5+1.0/3, c.At(3.0/8), 1e-9)
-	assert.InDelta(t, 1.0/6, c.At(1.0/16), 1e-9)
+	assert.InDelta(t, 1.0/3, c.In(m, pitch.F(1, 8)), 1e-9)
+	assert.InDelta(t, 0.5, c.In(m, pitch.F(1, 4)), 1e-9)
+	assert.InDelta(t, 0.5+1.0/3, c.In(m, pitch.F(3, 8)), 1e-9)
+	assert.InDelta(t, 1.0/6, c.In(m, pitch.F(1, 16)), 1e-9)
 	p.Meter = Meter{6, 8}
-	assert.InDelta(t, 0.5/3, p.Clock(120).At(1.0/8), 1e-9, "swing does not bend thirds")
+	m.Meter = p.Meter
+	assert.InDelta(t, 0.5/3, p.Clock(120).In(m, pitch.F(1, 8)), 1e-9, "swing does not bend thirds")
 	p.Lines = []Line{{Bars: make([]Bar, 4), Times: 2}}
 	assert.InDelta(t, 8, p.Seconds(120), 1e-9, "8 bars of 2 beats at 120")
 }

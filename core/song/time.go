@@ -115,12 +115,30 @@ func (p *Part) Clock(tempo float64) Clock {
 	return c
 }
 
-// At is the moment of a notated time, in seconds from the start of the part.
-// at counts whole notes from there.
-func (c Clock) At(at float64) float64 {
+// Seconds is how long so many whole notes last, in bars that are whole.
+func (c Clock) Seconds(whole float64) float64 { return whole / c.beat * c.seconds }
+
+// In is the moment of a place in a bar, in seconds from where the bar begins. A
+// beat that the bar has only a part of is not swung.
+func (c Clock) In(m Measure, at pitch.Frac) float64 {
+	return c.at(at.Float(), m.Meter.Bar().Float()) - c.at(m.Lead.Float(), m.Meter.Bar().Float())
+}
+
+// Bent is how much longer a bar is than its notes say, in seconds: a pickup of less
+// than a beat is swung with the beat that it ends.
+func (c Clock) Bent(m Measure) float64 {
+	if c.share == 0.5 || m.Lead.Num() == 0 {
+		return 0
+	}
+	return c.In(m, m.Meter.Bar()) - c.Seconds(m.Length().Float())
+}
+
+// at is the moment of a place in a bar of a length, from where the whole bar
+// begins.
+func (c Clock) at(at, length float64) float64 {
 	beats := at / c.beat
 	whole := math.Floor(beats + 1e-9)
-	if in := beats - whole; c.share != 0.5 {
+	if in := beats - whole; c.share != 0.5 && whole+1 <= length/c.beat+1e-9 {
 		if in < 0.5 {
 			beats = whole + in*2*c.share
 		} else {

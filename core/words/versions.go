@@ -27,8 +27,9 @@ func (sp Speaker) Refusal(f arrange.Fact) string { return sentence(sp.fact(f, ni
 
 // Bar says what the student gets in a bar, and why, a short sentence each. Where
 // there is nothing to say it is silent.
-func (sp Speaker) Bar(b *arrange.Bar, m song.Meter) []string {
+func (sp Speaker) Bar(b *arrange.Bar) []string {
 	var list []string
+	m := b.Measure.Meter
 	for _, s := range b.Why {
 		text := ""
 		switch s.Kind {

@@ -29,7 +29,7 @@ func everything(sp Speaker, v *arrange.Version, m song.Meter) []string {
 	lines := sp.Version(v)
 	for i := range v.Bars {
 		b := &v.Bars[i]
-		lines = append(lines, sp.Bar(b, m)...)
+		lines = append(lines, sp.Bar(b)...)
 		for _, d := range b.Dropped {
 			lines = append(lines, sp.Dropped(d, m))
 		}
@@ -68,7 +68,7 @@ func TestSentences(t *testing.T) {
 		a := arrange.New(s, arrange.Options{Player: hand.Player{NotesPerSecond: 4}})
 		v := a.Version(0, rapid.SampledFrom(arrange.Rungs).Draw(t, "rung"), arrange.Way{})
 		for i := range v.Bars {
-			for _, said := range german.Bar(&v.Bars[i], song.FourFour) {
+			for _, said := range german.Bar(&v.Bars[i]) {
 				require.NotRegexp(t, broken, said)
 			}
 		}

@@ -7,7 +7,6 @@ import (
 
 	"valleyside/core/arrange"
 	"valleyside/core/grade"
-	"valleyside/core/song"
 )
 
 // steep is the grade from which a stroke is marked as a peak.
@@ -22,20 +21,20 @@ const usualTop = 3.4
 type Foot struct{ At, Demand float64 }
 
 // feet lists the strokes of a bar, At from 0 to 1.
-func feet(b *arrange.Bar, m song.Meter) []Foot {
-	length := m.Bar().Float()
+func feet(b *arrange.Bar) []Foot {
+	lead, length := b.Measure.Lead.Float(), b.Measure.Length().Float()
 	list := make([]Foot, len(b.Events))
 	for i := range b.Events {
-		list[i] = Foot{b.Events[i].Start.Float() / length, b.Events[i].Demand}
+		list[i] = Foot{(b.Events[i].Start.Float() - lead) / length, b.Events[i].Demand}
 	}
 	return list
 }
 
 // Feet lists the strokes of a whole version.
-func Feet(v *arrange.Version, m song.Meter) []Foot {
+func Feet(v *arrange.Version) []Foot {
 	var list []Foot
 	for b := range v.Bars {
-		for _, f := range feet(&v.Bars[b], m) {
+		for _, f := range feet(&v.Bars[b]) {
 			list = append(list, Foot{f.At + float64(b), f.Demand})
 		}
 	}

@@ -35,6 +35,7 @@ type Bar struct {
 	Pass    int          // the one pass of its line for which it is; 0 is every pass
 	Of      *arrange.Bar // what the version has there
 	Meter   song.Meter
+	Time    string   // its time signature, where it has one of its own
 	Columns []Column // in the order of time
 	Times   int      // the bar ends a line that is played this often
 	Demand  float64  // of the version
@@ -69,12 +70,12 @@ type Mark struct {
 }
 
 // Written makes the bars of a part as they are typed.
-func Written(p *song.Part) []Bar { return writtenBars(p, p.Meter, lineBars(p)) }
+func Written(p *song.Part) []Bar { return writtenBars(p, lineBars(p)) }
 
 // WithPath adds the path of a version to bars that are drawn as they are typed.
-func WithPath(bars []Bar, v *arrange.Version, m song.Meter) []Bar {
+func WithPath(bars []Bar, v *arrange.Version) []Bar {
 	for i := range bars {
-		bars[i].Demand, bars[i].Hardest, bars[i].Path = v.Bars[i].Demand, v.Bars[i].Hardest(), feet(&v.Bars[i], m)
+		bars[i].Demand, bars[i].Hardest, bars[i].Path = v.Bars[i].Demand, v.Bars[i].Hardest(), feet(&v.Bars[i])
 	}
 	return bars
 }
@@ -89,7 +90,7 @@ func Beside(p *song.Part, player string) []Bar {
 			}
 		}
 	}
-	return writtenBars(p, p.Meter, lines)
+	return writtenBars(p, lines)
 }
 
 func lineBars(p *song.Part) []song.Voice {
@@ -100,11 +101,11 @@ func lineBars(p *song.Part) []song.Voice {
 	return lines
 }
 
-func writtenBars(p *song.Part, m song.Meter, lines []song.Voice) []Bar {
+func writtenBars(p *song.Part, lines []song.Voice) []Bar {
 	var bars []Bar
 	for _, l := range lines {
 		for i := range l.Bars {
-			b := newBar(len(bars)+1, m, &l.Bars[i])
+			b := newBar(len(bars)+1, p, &l.Bars[i])
 			for j := range l.Bars[i].Events {
 				e := &l.Bars[i].Events[j]
 				c := b.column(e.Start)
@@ -120,15 +121,19 @@ func writtenBars(p *song.Part, m song.Meter, lines []song.Voice) []Bar {
 }
 
 // newBar lays out the moments of a bar.
-func newBar(number int, m song.Meter, from *song.Bar) Bar {
-	b := Bar{Number: number, Meter: m, Times: 1}
-	end := m.Bar()
+func newBar(number int, p *song.Part, from *song.Bar) Bar {
+	m := p.Measure(from)
+	b := Bar{Number: number, Meter: m.Meter, Times: 1}
+	if from.Meter != (song.Meter{}) {
+		b.Time = m.Meter.String()
+	}
+	end := m.Meter.Bar()
 	add := func(at pitch.Frac) *Column {
 		b.Columns = append(b.Columns, Column{At: at})
 		return &b.Columns[len(b.Columns)-1]
 	}
-	if len(from.Events) == 0 || from.Events[0].Start.Num() > 0 {
-		add(pitch.Whole(0)) // the bar before goes on
+	if len(from.Events) == 0 || m.Lead.Less(from.Events[0].Start) {
+		add(m.Lead) // the bar before goes on
 	}
 	for i := range from.Events {
 		e := &from.Events[i]
@@ -199,7 +204,7 @@ func Version(p *song.Part, v, ridge *arrange.Version) []Bar {
 	for i := range bars {
 		bars[i].play(p, v.Rung, &v.Bars[i])
 		if ridge != nil {
-			bars[i].Ridge = feet(&ridge.Bars[i], p.Meter)
+			bars[i].Ridge = feet(&ridge.Bars[i])
 		}
 	}
 	return bars
@@ -236,7 +241,7 @@ func WithPasses(bars []Bar, p *song.Part, v *arrange.Version) []Bar {
 // play puts into a bar what a version has there.
 func (b *Bar) play(p *song.Part, rung arrange.Rung, from *arrange.Bar) {
 	b.Of = from
-	b.Demand, b.Hardest, b.Path = from.Demand, from.Hardest(), feet(from, p.Meter)
+	b.Demand, b.Hardest, b.Path = from.Demand, from.Hardest(), feet(from)
 	for j := range b.Columns {
 		b.Columns[j].Marks, b.Columns[j].Sounds = nil, false
 	}
@@ -449,7 +454,11 @@ func stringY(s neck.String, top float64) float64 { return top + float64(s-1)*str
 
 func (b *Bar) draw(c *canvas, s Style, left, right, top, bottom, stretch float64) {
 	c.path("barline").M(right, top).V(bottom).end()
-	c.text("number", left+2, top-6, strconv.Itoa(b.Number))
+	number := strconv.Itoa(b.Number)
+	if b.Time != "" {
+		number += " in " + b.Time
+	}
+	c.text("number", left+2, top-6, number)
 	switch {
 	case b.Pass > 0:
 		c.text("times", right-3, top-6, "pass "+strconv.Itoa(b.Pass))
