@@ -76,6 +76,10 @@ func TestTab(t *testing.T) {
 		assert.Contains(t, texts, want)
 	}
 	assert.Contains(t, string(lines[0]), "Bar 1: 1: 7b2~ sol, 3: h9 sol, 4: 0 mi", "and in words")
+	own := Tab(Written(&read(t, "A:\npickup: 1\n| 0A | [2/4] 3A 5A |\n").Parts[0]), Style{}, false)[0]
+	assert.Subset(t, picture(t, own), []string{"4", "2"}, "the pickup is counted as the fourth beat")
+	assert.Contains(t, string(own), `class="time"`)
+	assert.Contains(t, string(own), "Bar 2, in 2/4: 1: 3 A, 2: 5 A.")
 	plain := Tab(Written(p), Style{NoCount: true}, false)
 	assert.NotContains(t, picture(t, plain[0]), "&")
 }

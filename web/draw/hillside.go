@@ -107,7 +107,7 @@ func hillsOver(c *canvas, bars []Bar, edges []float64, above, room float64, s St
 	ground := above + room
 	points := func(of func(*Bar) []Foot) (list [][2]float64) {
 		for i := range bars {
-			left := edges[i] + barPad
+			left := edges[i] + bars[i].pad()
 			for _, f := range of(&bars[i]) {
 				list = append(list, [2]float64{left + f.At*(edges[i+1]-left), height(f.Demand, s.Top)})
 			}

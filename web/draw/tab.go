@@ -303,6 +303,7 @@ func (b *Bar) text(sp words.Speaker) string {
 const (
 	stringGap  = 12.0
 	barPad     = 12.0
+	timeRoom   = 14.0
 	nameWidth  = 18.0
 	hillHeight = 54.0
 	aboveRoom  = 16.0
@@ -325,11 +326,20 @@ func (c *Column) width(s Style) float64 {
 }
 
 func (b *Bar) width(s Style) float64 {
-	w := 2 * barPad
+	w := b.pad() + barPad
 	for i := range b.Columns {
 		w += b.Columns[i].width(s)
 	}
 	return max(w, 56)
+}
+
+// pad is the room before the first column of a bar: for its time, where it has one
+// of its own.
+func (b *Bar) pad() float64 {
+	if b.Time != "" {
+		return barPad + timeRoom
+	}
+	return barPad
 }
 
 // Tab draws bars as lines of tab, one picture each. With hills it stands the
@@ -421,7 +431,11 @@ func line(bars []Bar, s Style, stretch float64, hills bool) template.HTML {
 	}
 	var label []string
 	for i := range bars {
-		label = append(label, fmt.Sprintf("Bar %s: %s.", bars[i].name(), bars[i].text(s.Speaker)))
+		name := bars[i].name()
+		if bars[i].Time != "" {
+			name += ", in " + bars[i].Time
+		}
+		label = append(label, fmt.Sprintf("Bar %s: %s.", name, bars[i].text(s.Speaker)))
 	}
 	role := "img"
 	if linked(bars) {
@@ -454,18 +468,18 @@ func stringY(s neck.String, top float64) float64 { return top + float64(s-1)*str
 
 func (b *Bar) draw(c *canvas, s Style, left, right, top, bottom, stretch float64) {
 	c.path("barline").M(right, top).V(bottom).end()
-	number := strconv.Itoa(b.Number)
-	if b.Time != "" {
-		number += " in " + b.Time
+	c.text("number", left+2, top-6, strconv.Itoa(b.Number))
+	if above, below, ok := strings.Cut(b.Time, "/"); ok {
+		c.text("time", left+timeRoom/2+2, top+2*stringGap, above)
+		c.text("time", left+timeRoom/2+2, top+4*stringGap, below)
 	}
-	c.text("number", left+2, top-6, number)
 	switch {
 	case b.Pass > 0:
 		c.text("times", right-3, top-6, "pass "+strconv.Itoa(b.Pass))
 	case b.Times > 1:
 		c.text("times", right-3, top-6, "×"+strconv.Itoa(b.Times))
 	}
-	x := left + barPad*stretch
+	x := left + b.pad()*stretch
 	var centres []float64
 	for i := range b.Columns {
 		col := &b.Columns[i]
