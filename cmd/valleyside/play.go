@@ -132,8 +132,10 @@ type playedStrike struct {
 	Loud   float64        `json:"loud"`
 	Stroke song.Stroke    `json:"stroke"`
 	How    play.How       `json:"how"`
-	Bend   int            `json:"bend,omitempty"` // cents, up to its pitch
-	From   *int           `json:"from,omitempty"` // the fret that it is slid from
+	Bend   int            `json:"bend,omitempty"`      // cents, up to its pitch
+	From   *int           `json:"from,omitempty"`      // the fret that it is slid from
+	In     string         `json:"slide_in,omitempty"`  // from below or above
+	Off    string         `json:"slide_off,omitempty"` // up or down
 	Muted  bool           `json:"palm_muted,omitempty"`
 	Player string         `json:"player"`
 	Part   string         `json:"part"`
@@ -157,7 +159,7 @@ func newPlayed(g *song.Song, t *play.Timeline) played {
 		k := &t.Strikes[i]
 		bar := t.Bars[k.Bar]
 		one := playedStrike{At: round(k.At, micro), Length: round(k.Length, micro), String: k.String, Loud: k.Loud, Stroke: k.Stroke, How: k.How, Bend: k.Bend,
-			Muted: k.Muted, Player: k.Player, Part: g.Parts[bar.Part].Name, Bar: bar.Number, Start: k.Start}
+			In: [...]string{"", "below", "above"}[k.In], Off: [...]string{"", "up", "down"}[k.Off], Muted: k.Muted, Player: k.Player, Part: g.Parts[bar.Part].Name, Bar: bar.Number, Start: k.Start}
 		if k.How != play.Dead {
 			hz := round(k.Hz, 1000)
 			one.Fret, one.Pitch, one.Hz = &k.Fret, &k.Pitch, &hz

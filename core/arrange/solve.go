@@ -334,7 +334,7 @@ func (c *changes) fingers(x, y *choice) (taste float64, hops bool) {
 	fretted := x.Frets[i] > 0 && y.Frets[i] > 0
 	const wrong = 100 // nothing is worth a legato note that no hand plays so
 	switch y.by {
-	case song.Slid:
+	case song.Slid, song.Released:
 		if fretted && a != b {
 			return wrong, false
 		}

@@ -266,7 +266,7 @@ func (w *writer) ringing(i int) neck.StringSet {
 	}
 	before := &w.score.events[i-1]
 	e := &w.score.events[i]
-	if before.from.Muted(w.score.part) || before.from.Short || before.place+before.length.Float() < e.place-1e-9 {
+	if before.from.Muted(w.score.part) || before.from.Short || before.from.Rings(w.score.part) || before.place+before.length.Float() < e.place-1e-9 {
 		return 0
 	}
 	return w.choiceAt(i - 1).Frets.Open()

@@ -68,6 +68,7 @@ const (
 	bendByStep  = 0.25 // for each half step
 	bendSteel   = 1.5  // on stiffer strings
 	harmonicAsk = 0.15
+	glideAsk    = 0.05 // a slide from nowhere, or to nowhere
 	vibratoAsk  = 0.15
 )
 
@@ -75,7 +76,7 @@ const (
 // is not picked.
 var (
 	fingersHeld   = [...]float64{0, 0.05, 0.15, 0.3, 0.5, 0.7}
-	techniqueAsks = [...]float64{song.Picked: 0, song.Hammered: 0.1, song.PulledOff: 0.15, song.Slid: 0.1, song.Tapped: 0.5}
+	techniqueAsks = [...]float64{song.Picked: 0, song.Hammered: 0.1, song.PulledOff: 0.15, song.Slid: 0.1, song.Tapped: 0.5, song.Released: 0.1}
 )
 
 // ReachDemand is 0 where the fingers lie at one fret and 1 where two of them
@@ -222,6 +223,11 @@ func OrnamentDemand(e *song.Event, p hand.At) float64 {
 		if n.Harmonic {
 			d += harmonicAsk
 		}
+		for _, glide := range []song.Glide{n.In, n.Off} {
+			if glide != song.NoGlide {
+				d += glideAsk
+			}
+		}
 	}
 	if e.Vibrato {
 		d += vibratoAsk
@@ -243,9 +249,12 @@ func TechniqueSkills(e *song.Event, palm bool) hand.Skills {
 		s |= hand.Vibrato
 	}
 	for _, n := range e.Notes {
-		s |= [...]hand.Skills{song.Picked: 0, song.Hammered: hand.HammerOns, song.PulledOff: hand.PullOffs, song.Slid: hand.Slides, song.Tapped: hand.Tapping}[n.By]
+		s |= [...]hand.Skills{song.Picked: 0, song.Hammered: hand.HammerOns, song.PulledOff: hand.PullOffs, song.Slid: hand.Slides, song.Tapped: hand.Tapping, song.Released: hand.Bends}[n.By]
 		if n.Bend != 0 {
 			s |= hand.Bends
+		}
+		if n.In != song.NoGlide || n.Off != song.NoGlide {
+			s |= hand.Slides
 		}
 		if n.Harmonic {
 			s |= hand.Harmonics

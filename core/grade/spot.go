@@ -35,6 +35,7 @@ type Trimming struct {
 	By                song.Technique
 	Bend              int
 	Harmonic, Vibrato bool
+	In, Off           song.Glide
 }
 
 // Spot gives the numbers of one demand of a moment.
@@ -88,6 +89,12 @@ func Trimmings(e *song.Event) []Trimming {
 		}
 		if n.Harmonic {
 			list = append(list, Trimming{Harmonic: true})
+		}
+		if n.In != song.NoGlide {
+			list = append(list, Trimming{In: n.In})
+		}
+		if n.Off != song.NoGlide {
+			list = append(list, Trimming{Off: n.Off})
 		}
 	}
 	if e.Vibrato {

@@ -72,7 +72,8 @@ type Strike struct {
 	Stroke     song.Stroke
 	How        How
 	Bend       int // cents by which it is bent up to its pitch
-	From       int // the fret that it is slid from; −1 where it is not
+	From       int // the fret that it is slid from, or let down from; −1 where it is not
+	In, Off    song.Glide
 	Muted      bool
 	Player     string // "" for the first
 	Bar        int    // index into Bars

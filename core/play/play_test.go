@@ -80,6 +80,10 @@ func TestTimes(t *testing.T) {
 			[]string{"7.000+0.500 0A", "7.500+0.500 3A", "8.000+4.000 5A"}, 12},
 		{"a swung pickup of half a beat is its short half", "tempo: 60\nfeel: swing\nA:\npickup: 0.5\n| 0A | 3A 5A 3A 5A 3A 5A 3A 5A |\n", Options{Only: true, From: 1, To: 1}, []string{"0.000+0.333 0A"}, 1.0 / 3},
 		{"a bar in another time", "tempo: 60\nA:\n| 0A - - - | [2/4] 3A 5A | 0A |\n", Options{}, []string{"0.000+4.000 0A", "4.000+1.000 3A", "5.000+1.000 5A", "6.000+4.000 0A"}, 10},
+		{"a bend that is let down, and slides from and to nowhere", "tempo: 60\nA:\n| 7Gb2 r7G /9B 7B\\ |\n", Options{}, []string{"0.000+1.000 7G", "1.000+1.000 7G slid", "2.000+1.000 9B", "3.000+1.000 7B"}, 4},
+		{"strings ring until they are struck again, stopped, or their finger leaves", "tempo: 60\nA:\nring: yes\n| 3A 2D 0G 1B 0G 2D xA . |\n| 0e 3B 5B 0e - - - - |\n", Options{}, []string{
+			"0.000+3.000 3A", "0.500+2.000 2D", "1.000+1.000 0G", "1.500+1.500 1B", "2.000+1.000 0G", "2.500+0.500 2D", "3.000+0.080 xA", "4.000+1.500 0e", "4.500+0.500 3B", "5.000+3.000 5B", "5.500+2.500 0e"}, 8},
+		{"one note rings, and no further than its part's bars", "tempo: 60\nA:\n| 0E_ 2D 3D 2D |\n", Options{}, []string{"0.000+4.000 0E", "1.000+1.000 2D", "2.000+1.000 3D", "3.000+1.000 2D"}, 4},
 		{"dead notes", "tempo: 60\nA:\n| 0A xA - - |\n", Options{}, []string{"0.000+1.000 0A", "1.000+0.080 xA"}, 4},
 		{"two players", "tempo: 60\nA:\n| 0E - - - |\nlead | . 7G - 5G |\n", Options{}, []string{"0.000+4.000 0E", "1.000+2.000 7G lead", "3.000+1.000 5G lead"}, 4},
 	} {
@@ -144,7 +148,7 @@ func drawSong(t *rapid.T) *song.Song {
 	bar := func(what string) string {
 		var slots []string
 		for range rapid.IntRange(1, 8).Draw(t, what) {
-			slots = append(slots, rapid.SampledFrom([]string{"0A", "3A", "5D*", "h7D", "-", "-", ".", "x", "xA", "3D+5G'", "(5A 3A)", "C5=x355xx", "12Go", "7Gb1!"}).Draw(t, "slot"))
+			slots = append(slots, rapid.SampledFrom([]string{"0A", "3A", "5D*", "h7D", "-", "-", ".", "x", "xA", "3D+5G'", "(5A 3A)", "C5=x355xx", "0E_", "7Gb2 r7G", "/5D", "7D\\", "12Go", "7Gb1!"}).Draw(t, "slot"))
 		}
 		return "| " + strings.Join(slots, " ") + " "
 	}

@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"valleyside/core/arrange"
+	"valleyside/core/hand"
 	"valleyside/core/neck"
 	"valleyside/core/pitch"
 	"valleyside/core/song"
@@ -22,6 +23,7 @@ type onset struct {
 	bar     int     // index into Timeline.Bars
 	event   *arrange.Event
 	literal bool // with the ornaments that are written
+	rings   bool // on, over what follows
 }
 
 // voice finds or makes the voice of a player.
@@ -51,7 +53,7 @@ func (b *builder) play(player string, p *song.Part, v *arrange.Version, clock so
 		bar := v.In(played[k].bar, played[k].pass)
 		begin, m := b.timeline.Bars[first+j].At, played[k].measure
 		add := func(in pitch.Frac, e *arrange.Event) {
-			out.onsets = append(out.onsets, onset{at: begin + clock.In(m, in), bar: first + j, event: e, literal: literal})
+			out.onsets = append(out.onsets, onset{at: begin + clock.In(m, in), bar: first + j, event: e, literal: literal, rings: e != nil && e.From.Rings(p)})
 		}
 		rests := written[played[k].bar].Events
 		next := 0
@@ -91,7 +93,13 @@ func (b *builder) strikes() []Strike {
 			if i+1 < len(v.onsets) {
 				end = v.onsets[i+1].at
 			}
+			first := len(list)
 			list = b.strike(list, v.player, o, before, end-o.at)
+			for k := range list[first:] {
+				if s := &list[first+k]; o.rings && s.How != Dead {
+					s.Length = b.stopped(v.onsets[i:], s.String) - o.at
+				}
+			}
 			before = o
 		}
 	}
@@ -133,6 +141,29 @@ func (b *builder) strike(list []Strike, player string, o, before *onset, length 
 	return list
 }
 
+// stopped is when a string stops that rings from the first of some onsets on: where
+// it is struck again or dead, where there is silence, where its finger has to leave,
+// or where a chord leaves it out.
+func (b *builder) stopped(onsets []onset, s neck.String) float64 {
+	i := s.Index()
+	from := onsets[0].event.Fingering
+	for _, o := range onsets[1:] {
+		if o.event == nil || len(o.event.Dead) > 0 {
+			return o.at
+		}
+		to := o.event.Fingering
+		if to.Frets[i] >= 0 || o.event.From.Kind == song.Chord {
+			return o.at
+		}
+		for j, finger := range to.Fingers {
+			if from.Fingers[i] != hand.None && finger == from.Fingers[i] && to.Frets[j] != from.Frets[i] {
+				return o.at
+			}
+		}
+	}
+	return b.now
+}
+
 // ornament makes a strike begin as its note is written.
 func (s *Strike) ornament(as *song.Event, before *onset) {
 	i := slices.IndexFunc(as.Notes, func(n song.Note) bool { return n.String == s.String && !n.Dead })
@@ -140,17 +171,30 @@ func (s *Strike) ornament(as *song.Event, before *onset) {
 		return
 	}
 	n := &as.Notes[i]
-	s.Bend = n.Bend
+	s.Bend, s.In, s.Off = n.Bend, n.In, n.Off
 	fret := sounding(before, s.String)
 	if n.By == song.Picked || n.By != song.Tapped && fret < 0 {
 		return // there is nothing to be hammered on to, or to be pulled off from
 	}
-	s.How = [...]How{song.Hammered: Hammered, song.PulledOff: Pulled, song.Slid: Slid, song.Tapped: Tapped}[n.By]
+	s.How = [...]How{song.Hammered: Hammered, song.PulledOff: Pulled, song.Slid: Slid, song.Tapped: Tapped, song.Released: Slid}[n.By]
 	s.Stroke = song.NoStroke
 	s.Loud = min(s.Loud, loudLegato)
 	if s.How == Slid {
 		s.From = fret
 	}
+	if n.By == song.Released {
+		s.From += before.bend(s.String)
+	}
+}
+
+// bend is by how many frets a string is bent, to the nearest.
+func (o *onset) bend(s neck.String) int {
+	for _, n := range o.event.From.Notes {
+		if n.String == s {
+			return (n.Bend + 50) / 100
+		}
+	}
+	return 0
 }
 
 // sounding is the fret at which a string sounds, −1 where it does not.

@@ -360,6 +360,19 @@ func (f *filler) fill(slots []slot, start, length pitch.Frac) {
 	}
 }
 
+// release warns of a string that is let down and was not bent.
+func (f *filler) release(e *song.Event) {
+	for _, n := range e.Notes {
+		if n.By != song.Released {
+			continue
+		}
+		before := f.held[f.player]
+		if before == nil || !slices.ContainsFunc(before.Notes, func(o song.Note) bool { return o.String == n.String && o.Bend != 0 }) {
+			f.warnf(f.line, e.Column, "write the bend before it, like 7Gb2 r7G", "the %s string is let down here, but it was not bent", n.String)
+		}
+	}
+}
+
 func (f *filler) slot(s slot, start, length pitch.Frac) {
 	switch s.kind {
 	case group:
@@ -375,6 +388,7 @@ func (f *filler) slot(s slot, start, length pitch.Frac) {
 	}
 	e := s.event
 	e.Start, e.Length = start, length
+	f.release(&e)
 	// Events are reached through the slice, which may move while it grows.
 	f.bar.Events = append(f.bar.Events, e)
 	f.held[f.player] = &f.bar.Events[len(f.bar.Events)-1]

@@ -145,7 +145,7 @@ func FormatEvent(e *song.Event) string {
 		on   bool
 		sign byte
 	}{
-		{e.Vibrato, '~'}, {e.Short, '\''}, {e.PalmMute, '*'}, {e.Accent, '!'},
+		{e.Vibrato, '~'}, {e.Short, '\''}, {e.Ring, '_'}, {e.PalmMute, '*'}, {e.Accent, '!'},
 		{e.Stroke == song.Down, 'v'}, {e.Stroke == song.Up, '^'},
 	} {
 		if mark.on {
@@ -161,6 +161,7 @@ func formatNote(b *strings.Builder, n song.Note) {
 			b.WriteByte(sign)
 		}
 	}
+	glide(b, n.In)
 	if n.Dead {
 		b.WriteByte('x')
 	} else {
@@ -172,5 +173,14 @@ func formatNote(b *strings.Builder, n song.Note) {
 	}
 	if n.Harmonic {
 		b.WriteByte('o')
+	}
+	glide(b, n.Off)
+}
+
+func glide(b *strings.Builder, g song.Glide) {
+	for sign, of := range glides {
+		if g == of {
+			b.WriteByte(sign)
+		}
 	}
 }

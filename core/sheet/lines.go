@@ -24,7 +24,7 @@ func newSong() *song.Song {
 // Settings by where they may stand.
 var (
 	songSettings = []string{"title", "by", "key", "time", "tempo", "feel", "tuning", "capo", "order"}
-	partSettings = []string{"key", "time", "tempo", "feel", "pickup", "mute", "note", "cue"}
+	partSettings = []string{"key", "time", "tempo", "feel", "pickup", "mute", "ring", "note", "cue"}
 )
 
 func isSetting(name string) bool {
@@ -222,6 +222,15 @@ func (p *parser) settingLine(n, column int, text string) {
 			p.part.PalmMute, value = false, "none"
 		default:
 			err = fmt.Errorf("%q is not a way of muting; write palm", value)
+		}
+	case "ring":
+		switch strings.ToLower(value) {
+		case "yes":
+			p.part.Ring, value = true, "yes"
+		case "no":
+			p.part.Ring, value = false, "no"
+		default:
+			err = fmt.Errorf("%q is not a way of ringing; write yes or no", value)
 		}
 	case "pickup":
 		if err = set(&p.pickup.beats, &value, parseBeats); err == nil {

@@ -105,7 +105,7 @@ func parseSlot(text string) (slot, *slotError) {
 
 // startsNote tells whether a slot begins like a note: 7A, h7A, xA.
 func startsNote(text string) bool {
-	rest := strings.TrimLeft(text[:1], "hpst") + text[1:]
+	rest := strings.TrimLeft(text[:1], `hpstr/\`) + text[1:]
 	if rest == "" {
 		return false
 	}
@@ -144,7 +144,7 @@ func parseStrum(text string) (slot, *slotError) {
 // given.
 func parseChord(text string) (slot, *slotError) {
 	s := slot{event: song.Event{Kind: song.Chord, Frets: neck.NoFrets}}
-	end := len(strings.TrimRight(text, "v^*!~'"))
+	end := len(strings.TrimRight(text, "v^*!~'_"))
 	symbol, shape, voiced := strings.Cut(text[:end], "=")
 	if _, err := cutMarks(text[end:], &s.event.Marks); err != nil {
 		return slot{}, &slotError{len([]rune(text[:end])), err.message, err.mend}
@@ -194,7 +194,10 @@ func parseNotes(text string) (slot, *slotError) {
 	return s, nil
 }
 
-var techniques = map[byte]song.Technique{'h': song.Hammered, 'p': song.PulledOff, 's': song.Slid, 't': song.Tapped}
+var (
+	techniques = map[byte]song.Technique{'h': song.Hammered, 'p': song.PulledOff, 's': song.Slid, 't': song.Tapped, 'r': song.Released}
+	glides     = map[byte]song.Glide{'/': song.Rising, '\\': song.Falling}
+)
 
 // parseNote reads one note and adds the marks of its event to m.
 func parseNote(text string, m *song.Marks) (song.Note, *slotError) {
@@ -206,8 +209,10 @@ func parseNote(text string, m *song.Marks) (song.Note, *slotError) {
 	}
 	if t, ok := techniques[rest[0]]; ok {
 		n.By, rest = t, rest[1:]
+	} else if g, ok := glides[rest[0]]; ok {
+		n.In, rest = g, rest[1:]
 	}
-	if strings.HasPrefix(rest, "x") && n.By == song.Picked {
+	if strings.HasPrefix(rest, "x") && n.By == song.Picked && n.In == song.NoGlide {
 		n.Dead, rest = true, rest[1:]
 	} else {
 		digits := rest[:len(rest)-len(strings.TrimLeft(rest, "0123456789"))]
@@ -217,6 +222,9 @@ func parseNote(text string, m *song.Marks) (song.Note, *slotError) {
 		fret, err := strconv.Atoi(digits)
 		if err != nil || fret > neck.MaxFret {
 			return n, &slotError{at(), fmt.Sprintf("fret %s is off the neck", digits), fmt.Sprintf("frets go from 0 to %d", neck.MaxFret)}
+		}
+		if fret == 0 && n.In != song.NoGlide {
+			return n, &slotError{at(), "an open string cannot be slid into", "remove the slide or give the note a fret"}
 		}
 		n.Fret, rest = fret, rest[len(digits):]
 	}
@@ -247,6 +255,14 @@ func parseNote(text string, m *song.Marks) (song.Note, *slotError) {
 			n.Bend, rest = int(math.Round(v*100)), rest[1+len(amount):]
 		case 'o':
 			n.Harmonic, rest = true, rest[1:]
+		case '/', '\\':
+			if n.Dead || n.Fret == 0 {
+				return n, &slotError{at(), "only a fretted note can be slid off", "remove the slide or give the note a fret"}
+			}
+			if off := glides[rest[0]]; n.Off != song.NoGlide && n.Off != off {
+				return n, &slotError{at(), "a note cannot be slid off up and down at once", "keep / or \\"}
+			}
+			n.Off, rest = glides[rest[0]], rest[1:]
 		default:
 			after, err := cutMarks(rest, m)
 			if err != nil {
@@ -255,7 +271,7 @@ func parseNote(text string, m *song.Marks) (song.Note, *slotError) {
 			}
 			if after == rest {
 				return n, &slotError{at(), fmt.Sprintf("%q after the note is not a mark", rest),
-					"marks are b1 ~ ' o after the note, * for palm muted, ! for an accent, v and ^ for strokes; join notes with +"}
+					"marks are b1 ~ ' o / \\ _ after the note, * for palm muted, ! for an accent, v and ^ for strokes; join notes with +"}
 			}
 			rest = after
 		}
@@ -284,6 +300,8 @@ func cutMarks(s string, m *song.Marks) (rest string, err *slotError) {
 			m.Short = true
 		case '~':
 			m.Vibrato = true
+		case '_':
+			m.Ring = true
 		default:
 			return s[i:], nil
 		}

@@ -40,6 +40,7 @@ type Part struct {
 	Tempo    float64
 	Feel     Feel
 	PalmMute bool   // every event is palm muted unless accented
+	Ring     bool   // every note rings on until its string is stopped
 	Note     string // to the student
 	Cue      string // words or sound to listen for
 	Lines    []Line
@@ -138,6 +139,11 @@ func (e *Event) Dead() bool {
 // Muted tells whether the palm mutes e in the part p.
 func (e *Event) Muted(p *Part) bool { return e.PalmMute || (p.PalmMute && !e.Accent) }
 
+// Rings tells whether e rings on in the part p when the next event begins.
+func (e *Event) Rings(p *Part) bool {
+	return (e.Ring || p.Ring) && !e.Short && !e.Muted(p) && !e.Dead()
+}
+
 // Marks are the marks that belong to a whole event.
 type Marks struct {
 	Stroke   Stroke
@@ -145,6 +151,7 @@ type Marks struct {
 	PalmMute bool
 	Short    bool // stopped short of its length
 	Vibrato  bool
+	Ring     bool // rings on until its strings are stopped
 }
 
 // Stroke is the direction in which the pick moves.
@@ -172,6 +179,18 @@ const (
 	PulledOff
 	Slid
 	Tapped
+	Released // the bent string is let down
+)
+
+// Glide is the direction of a slide that comes from nowhere in particular, or goes
+// there.
+type Glide uint8
+
+// The directions.
+const (
+	NoGlide Glide = iota
+	Rising
+	Falling
 )
 
 // Note is a place on the neck that sounds, as it is written.
@@ -182,6 +201,8 @@ type Note struct {
 	By       Technique
 	Bend     int // in cents; 0 is none
 	Harmonic bool
+	In       Glide // slid into, from nowhere
+	Off      Glide // slid off, to nowhere
 }
 
 // Pitch is what n sounds once it has been bent to its target, rounded to a

@@ -265,6 +265,8 @@ func (sp Speaker) fact(f arrange.Fact, what []string) string {
 			return "the bend becomes its target" + suffix(": ", of)
 		case f.Trim.Vibrato:
 			return "without the vibrato" + suffix(": ", of)
+		case f.Trim.In != song.NoGlide, f.Trim.Off != song.NoGlide:
+			return "without the " + trim + suffix(": ", of)
 		case f.Trim.By == song.Slid:
 			return "a plain shift instead of the slide" + suffix(": ", of)
 		}

@@ -192,8 +192,12 @@ func trimming(t grade.Trimming) string {
 		return "harmonic"
 	case t.Vibrato:
 		return "vibrato"
+	case t.In != song.NoGlide:
+		return "slide into it"
+	case t.Off != song.NoGlide:
+		return "slide off it"
 	}
-	return [...]string{song.Picked: "", song.Hammered: "hammer-on", song.PulledOff: "pull-off", song.Slid: "slide", song.Tapped: "tap"}[t.By]
+	return [...]string{song.Picked: "", song.Hammered: "hammer-on", song.PulledOff: "pull-off", song.Slid: "slide", song.Tapped: "tap", song.Released: "release of the bend"}[t.By]
 }
 
 // bend names the size of a bend in cents.

@@ -181,6 +181,9 @@ func typed(e *song.Event) []Mark {
 			if e.Short {
 				text += "'"
 			}
+			if e.Ring {
+				text += "_"
+			}
 			marks = append(marks, Mark{String: n.String, Text: text})
 		}
 	case song.Chord:
