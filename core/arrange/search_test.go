@@ -25,18 +25,18 @@ var book = new(voicing.Book)
 // with repeats, a roadmap in which parts loop and follow one another, any
 // tuning.
 func drawSmall(t *rapid.T) (*song.Song, Options, Rung, Way) {
-	slot := rapid.SampledFrom([]string{"0E", "3A", "5A", "7D", "2G", "12B", "0e", "x", "3A+5D", "E5", "G", ".", "-", "h5A", "9A", "8D"})
+	slot := rapid.SampledFrom([]string{"0E", "3A", "5A", "7D", "2G", "12B", "0e", "x", "3A+5D", "E5", "G", ".", "-", "h5A", "9A", "8D", "7Db2 r7D", "/5A", "5A\\_"})
 	var b strings.Builder
 	fmt.Fprintf(&b, "tuning: %s\ntempo: %d\n", rapid.SampledFrom([]string{"standard", "drop D", "open G"}).Draw(t, "tuning"), rapid.IntRange(60, 300).Draw(t, "tempo"))
 	if order := rapid.SampledFrom([]string{"", "A x2", "A, B", "B, A, B", "A x3, B, A", "B"}).Draw(t, "order"); order != "" {
 		fmt.Fprintf(&b, "order: %s\n", order)
 	}
-	b.WriteString("A:\n")
+	b.WriteString("A:\n" + rapid.SampledFrom([]string{"", "pickup: 1\n", "pickup: 1/2\nring: yes\n"}).Draw(t, "pickup"))
 	left := rapid.IntRange(1, 4).Draw(t, "events")
 	for left > 0 {
 		n := rapid.IntRange(1, left).Draw(t, "line")
 		left -= n
-		b.WriteString("|")
+		b.WriteString("|" + rapid.SampledFrom([]string{"", " [2/4]"}).Draw(t, "bar's own time"))
 		for i := range n {
 			b.WriteString(" " + slot.Draw(t, "slot"))
 			if i < n-1 && rapid.Bool().Draw(t, "bar") {

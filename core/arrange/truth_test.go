@@ -22,13 +22,13 @@ import (
 // drawSheet draws a sheet of everything that a part may have.
 func drawSheet(t *rapid.T) *song.Song {
 	slots := []string{"0E", "3E", "5E", "7A", "5A", "3A 5A", "2D", "0D", "5D h7D", "7D p5D", "5G s7G", "7Gb2", "5B", "8e", "12B", "0G", "2G",
-		"3A+5D", "5E+7A+7D", "0A+2D", "5D+5G", "5A+7G", "x", "xA", ".", "-", "E5", "A5", "C", "Am", "F", "G7", "D/F#", "Bm7b5", "E7", "C5=x355xx", "5A*", "7D!", "12Do"}
+		"3A+5D", "5E+7A+7D", "0A+2D", "5D+5G", "5A+7G", "x", "xA", ".", "-", "E5", "A5", "C", "Am", "F", "G7", "D/F#", "Bm7b5", "E7", "C5=x355xx", "5A*", "7D!", "12Do", "7Gb2 r7G", "/5D", "7D\\", "0E_", "3A_"}
 	var b strings.Builder
 	fmt.Fprintf(&b, "key: %s\ntempo: %d\n", rapid.SampledFrom([]string{"A minor", "G major", "E minor", "F major"}).Draw(t, "key"), rapid.IntRange(50, 200).Draw(t, "tempo"))
 	if rapid.Bool().Draw(t, "tuned") {
 		fmt.Fprintf(&b, "tuning: %s\n", rapid.SampledFrom([]string{"drop D", "open G", "DADGAD"}).Draw(t, "tuning"))
 	}
-	b.WriteString("A:\n")
+	b.WriteString("A:\n" + rapid.SampledFrom([]string{"", "", "pickup: 1\n", "ring: yes\n"}).Draw(t, "of the part"))
 	pool := make([]string, rapid.IntRange(1, 3).Draw(t, "different bars"))
 	for i := range pool {
 		n := rapid.IntRange(1, 8).Draw(t, "slots")
@@ -36,7 +36,7 @@ func drawSheet(t *rapid.T) *song.Song {
 		for j := range bar {
 			bar[j] = "(" + rapid.SampledFrom(slots).Draw(t, "slot") + ")"
 		}
-		pool[i] = "| " + strings.Join(bar, " ") + " "
+		pool[i] = "| " + rapid.SampledFrom([]string{"", "", "[3/4] ", "[6/8] "}).Draw(t, "its own time") + strings.Join(bar, " ") + " "
 	}
 	for range rapid.IntRange(1, 3).Draw(t, "lines") {
 		for range rapid.IntRange(1, 3).Draw(t, "bars") {

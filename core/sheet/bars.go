@@ -3,6 +3,7 @@ package sheet
 import (
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 	"unicode"
 	"unicode/utf8"
@@ -17,10 +18,18 @@ func (p *parser) musicLine(n, column int, text string) {
 	before := len(p.sheet.Problems)
 	l := line{kind: music, times: 1, part: len(p.sheet.Song.Parts) - 1}
 	head, _, _ := strings.Cut(text, "|")
-	l.player = strings.Join(strings.Fields(head), " ")
+	names := strings.Fields(head)
+	if len(names) > 0 && p.like.of != "" {
+		if from, err := strconv.Atoi(names[0]); err == nil && from > 0 {
+			l.from, names = from, names[1:]
+		}
+	}
+	l.player = strings.Join(names, " ")
 	if l.player != "" && !validPlayer(l.player) {
 		mend := "write the player's name in plain words before the first |"
-		if looksLikeMusic(l.player) {
+		if _, err := strconv.Atoi(l.player); err == nil {
+			mend = "remove it; a bar's number stands only in a part that has a line like: Verse"
+		} else if looksLikeMusic(l.player) {
 			mend = "begin the line with |"
 		}
 		p.errorf(n, column, mend, "%q before the first bar line is not a player's name", l.player)
@@ -68,8 +77,25 @@ func (p *parser) musicLine(n, column int, text string) {
 		}
 		p.full = true
 	default:
-		p.bars += len(l.bars)
+		p.add(n, column, l)
+	}
+}
+
+// add adds a line of bars to the part, or keeps it for the bars that it replaces.
+func (p *parser) add(n, column int, l line) {
+	p.bars += len(l.bars)
+	one := typedLine{place{n, column}, l}
+	switch {
+	case p.like.of == "":
+		p.music = append(p.music, one)
 		p.place(n, column, l)
+	case l.from == 0:
+		p.errorf(n, column, "write the number of the first bar that is replaced in front, as in 4 | C5 - D5 - |",
+			"the part is like %s and takes over its bars", p.like.of)
+	case l.times > 1:
+		p.errorf(n, column, "remove the repeat; the bars are played as often as those that they replace", "a line that replaces bars cannot be repeated")
+	default:
+		p.like.replaced = append(p.like.replaced, one)
 	}
 }
 
@@ -320,6 +346,7 @@ func (p *parser) previous(player string, line []song.Bar) *song.Bar {
 
 // closePart ends the part that is being read.
 func (p *parser) closePart() {
+	p.takeOver()
 	for _, v := range p.orphans {
 		p.errorf(p.orphan.line, p.orphan.column, "write the first player's line without a name, and this one below it",
 			"%s has no line to run beside", v.Player)

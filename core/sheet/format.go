@@ -45,8 +45,8 @@ func (s *Sheet) block(b *strings.Builder, lines []line) {
 	var widths []int
 	lead := 0
 	for i, l := range lines {
-		if l.player != "" {
-			lead = max(lead, utf8.RuneCountInString(l.player)+1)
+		if head := l.head(); head != "" {
+			lead = max(lead, utf8.RuneCountInString(head)+1)
 		}
 		meter := song.FourFour
 		if l.part >= 0 && l.part < len(s.Song.Parts) {
@@ -62,8 +62,8 @@ func (s *Sheet) block(b *strings.Builder, lines []line) {
 		}
 	}
 	for i, l := range lines {
-		b.WriteString(l.player)
-		b.WriteString(strings.Repeat(" ", lead-utf8.RuneCountInString(l.player)))
+		b.WriteString(l.head())
+		b.WriteString(strings.Repeat(" ", lead-utf8.RuneCountInString(l.head())))
 		for j, text := range texts[i] {
 			b.WriteString("| " + text)
 			b.WriteString(strings.Repeat(" ", widths[j]-utf8.RuneCountInString(text)+1))
@@ -74,6 +74,15 @@ func (s *Sheet) block(b *strings.Builder, lines []line) {
 		}
 		b.WriteByte('\n')
 	}
+}
+
+// head is what stands before the first bar line: the number of the bar that is
+// replaced, and who plays it.
+func (l *line) head() string {
+	if l.from == 0 {
+		return l.player
+	}
+	return strings.TrimSpace(strconv.Itoa(l.from) + " " + l.player)
 }
 
 // formatBar writes the slots of a bar, its beats set apart where the slots

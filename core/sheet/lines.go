@@ -24,7 +24,7 @@ func newSong() *song.Song {
 // Settings by where they may stand.
 var (
 	songSettings = []string{"title", "by", "key", "time", "tempo", "feel", "tuning", "capo", "order"}
-	partSettings = []string{"key", "time", "tempo", "feel", "pickup", "mute", "ring", "note", "cue"}
+	partSettings = []string{"like", "key", "time", "tempo", "feel", "pickup", "mute", "ring", "note", "cue"}
 )
 
 func isSetting(name string) bool {
@@ -70,7 +70,7 @@ func looksLikeMusic(text string) bool {
 func (p *parser) partLine(n, column int, name string) {
 	p.closePart()
 	p.keep(line{kind: partName, text: name})
-	p.part, p.own, p.held, p.pickup = nil, map[string]bool{}, map[string]*song.Event{}, pickup{}
+	p.part, p.own, p.held, p.pickup, p.like, p.music = nil, map[string]bool{}, map[string]*song.Event{}, pickup{}, like{}, nil
 	p.parts++
 	s := p.sheet.Song
 	switch {
@@ -223,6 +223,8 @@ func (p *parser) settingLine(n, column int, text string) {
 		default:
 			err = fmt.Errorf("%q is not a way of muting; write palm", value)
 		}
+	case "like":
+		value, err = p.beLike(value)
 	case "ring":
 		switch strings.ToLower(value) {
 		case "yes":

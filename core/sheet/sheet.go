@@ -110,6 +110,7 @@ type line struct {
 	kind   lineKind
 	text   string // comment, part name, canonical setting, or the line as typed
 	player string // music: who plays it, empty for the first player
+	from   int    // music: the bar that it replaces, in a part that is like another; 0 elsewhere
 	bars   []bar  // music
 	times  int    // music
 	part   int    // music: the part it belongs to
@@ -150,7 +151,10 @@ type parser struct {
 	bars   int             // written so far
 	full   bool            // the limit of bars has been reported
 	order  orderSetting
-	pickup pickup // of the part
+	pickup pickup           // of the part
+	like   like             // of the part
+	music  []typedLine      // of the part, as far as it is read
+	others map[int]readPart // by part: what those that are like it take over
 	titled bool
 	parts  int // part names seen
 	// held is the last event of each player, which a - at the start of a bar

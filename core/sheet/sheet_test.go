@@ -262,3 +262,41 @@ func FuzzParse(f *testing.F) {
 		}
 	})
 }
+
+// A part that is like another is what it would be with its bars written out, but for
+// the bars that it replaces.
+func TestLikeIsAsWrittenOut(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		bar := func(label string) string {
+			var slots []string
+			for range rapid.IntRange(1, 4).Draw(t, "slots") {
+				slots = append(slots, rapid.SampledFrom([]string{"0A", "3A", "-", ".", "Am", "x", "(5D 7D)", "7Gb2"}).Draw(t, label))
+			}
+			return rapid.SampledFrom([]string{"", "", "[2/4] "}).Draw(t, "time") + strings.Join(slots, " ")
+		}
+		settings := "tempo: 90\n" + rapid.SampledFrom([]string{"", "pickup: 1\n", "ring: yes\nmute: palm\n"}).Draw(t, "settings")
+		verse, last, replacing := "", "", ""
+		written := 0
+		for range rapid.IntRange(1, 3).Draw(t, "lines") {
+			times := rapid.IntRange(1, 3).Draw(t, "times")
+			for range rapid.IntRange(1, 3).Draw(t, "bars") {
+				written++
+				text := bar("slot")
+				verse += "| " + text + " "
+				if rapid.Bool().Draw(t, "replaced") {
+					text = bar("other slot")
+					replacing += fmt.Sprintf("%d | %s |\n", written, text)
+				}
+				last += "| " + text + " "
+			}
+			end := fmt.Sprintf("| x%d\n", times)
+			verse, last = verse+end, last+end
+		}
+		head := "title: T\nVerse:\n" + settings + verse + "Last:\n"
+		like, out := Parse(head+"like: Verse\n"+replacing), Parse(head+settings+last)
+		require.True(t, like.OK(), "%v", like.Problems)
+		require.True(t, out.OK(), "%v", out.Problems)
+		require.Equal(t, events(out.Song), events(like.Song))
+		sameAfterFormat(t, like)
+	})
+}

@@ -1,0 +1,146 @@
+package sheet
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"valleyside/core/song"
+)
+
+// A part that is like another takes over its bars and settings as they are typed, so
+// that it follows what is changed there; lines that begin with a bar's number stand
+// in the place of some of them.
+
+// like is the part that the one being read is like, and what it has of its own.
+type like struct {
+	of       string // its name; empty where the part stands for itself
+	part     int
+	replaced []typedLine
+}
+
+// typedLine is a line of bars and where it stands.
+type typedLine struct {
+	place
+	line
+}
+
+// readPart is what a part that was read hands on to those that are like it.
+type readPart struct {
+	music  []typedLine
+	pickup pickup
+}
+
+// beLike takes over the settings of another part, but for those of its own that stand
+// above.
+func (p *parser) beLike(name string) (canonical string, err error) {
+	s := p.sheet.Song
+	own := len(s.Parts) - 1
+	i := slices.IndexFunc(s.Parts[:max(own, 0)], func(q song.Part) bool { return strings.EqualFold(q.Name, name) })
+	if exact, ok := s.PartNamed(name); ok && exact < own {
+		i = exact
+	}
+	if i < 0 || p.part == nil || len(p.music) > 0 {
+		return name, p.notLike(name, own)
+	}
+	from := &s.Parts[i]
+	p.like = like{of: from.Name, part: i}
+	for setting, take := range map[string]func(){
+		"key": func() { p.part.Key = from.Key }, "time": func() { p.part.Meter = from.Meter }, "tempo": func() { p.part.Tempo = from.Tempo },
+		"feel": func() { p.part.Feel = from.Feel }, "mute": func() { p.part.PalmMute = from.PalmMute }, "ring": func() { p.part.Ring = from.Ring },
+		"pickup": func() { p.pickup = p.others[i].pickup },
+	} {
+		if !p.own[setting] {
+			take()
+		}
+	}
+	return from.Name, nil
+}
+
+// notLike says why a part cannot be like another.
+func (p *parser) notLike(name string, own int) error {
+	if len(p.music) > 0 {
+		return fmt.Errorf("the part has bars of its own already; write like: above them")
+	}
+	var names []string
+	for _, q := range p.sheet.Song.Parts[:max(own, 0)] {
+		names = append(names, q.Name)
+	}
+	if len(names) == 0 {
+		return fmt.Errorf("there is no part above that this one could be like; write the part that it is like first")
+	}
+	if near := nearest(name, names); near != "" {
+		return fmt.Errorf("there is no part %s above this one; did you mean %s?", name, near)
+	}
+	return fmt.Errorf("there is no part %s above this one; the parts above are %s", name, strings.Join(names, ", "))
+}
+
+// takeOver ends a part: one that is like another gets its bars.
+func (p *parser) takeOver() {
+	if p.part == nil {
+		return
+	}
+	if p.like.of != "" {
+		p.music = writtenOut(p.others[p.like.part].music)
+		for _, r := range p.like.replaced {
+			p.replace(r)
+		}
+		for _, l := range p.music {
+			if p.bars += len(l.bars); p.bars > MaxBars {
+				if !p.full {
+					p.errorf(p.partLineNumber(), 1, "use repeats (x3, %) or split the song", "the sheet has more than %d bars", MaxBars)
+				}
+				p.full = true
+				break
+			}
+			p.place(l.place.line, l.column, l.line)
+		}
+	}
+	if p.others == nil {
+		p.others = map[int]readPart{}
+	}
+	p.others[len(p.sheet.Song.Parts)-1] = readPart{p.music, p.pickup}
+}
+
+// writtenOut is a copy of the lines of a part in which no bar is the same as the one
+// before it, so that each can be replaced alone.
+func writtenOut(lines []typedLine) []typedLine {
+	before := map[string]bar{} // by player
+	out := slices.Clone(lines)
+	for i := range out {
+		l := &out[i]
+		l.bars = slices.Clone(l.bars)
+		for j, b := range l.bars {
+			if b.same {
+				l.bars[j] = before[l.player]
+			}
+			before[l.player] = l.bars[j]
+		}
+	}
+	return out
+}
+
+// replace puts the bars of a line in the place of those from its number on.
+func (p *parser) replace(r typedLine) {
+	number, next := 0, 0
+	for i := range p.music {
+		l := &p.music[i]
+		if l.player != r.player {
+			continue
+		}
+		for j := range l.bars {
+			if number++; number >= r.from && next < len(r.bars) {
+				l.bars[j] = r.bars[next]
+				next++
+			}
+		}
+	}
+	switch {
+	case number == 0:
+		p.errorf(r.place.line, r.column, "remove the player's name, or give that part a line of theirs", "%s plays nothing in %s", r.player, p.like.of)
+	case next < len(r.bars) && number == 1:
+		p.errorf(r.place.line, r.column, "replace bar 1 alone", "%s has one bar", p.like.of)
+	case next < len(r.bars):
+		p.errorf(r.place.line, r.column, fmt.Sprintf("replace bars from 1 to %d", number), "%s has %d bars", p.like.of, number)
+	}
+}
