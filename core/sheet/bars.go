@@ -15,6 +15,10 @@ import (
 
 // musicLine reads a line of bars and adds it to the part.
 func (p *parser) musicLine(n, column int, text string) {
+	if head, _, _ := strings.Cut(text, "|"); isWords(head) {
+		p.wordsLine(n, column, text)
+		return
+	}
 	before := len(p.sheet.Problems)
 	l := line{kind: music, times: 1, part: len(p.sheet.Song.Parts) - 1}
 	head, _, _ := strings.Cut(text, "|")
@@ -303,12 +307,20 @@ func (p *parser) repeat(b, prev *song.Bar, player string) {
 	}
 }
 
+// barCount says how many bars there are.
+func barCount(n int) string {
+	if n == 1 {
+		return "one bar"
+	}
+	return strconv.Itoa(n) + " bars"
+}
+
 // attach puts a player's line beside the first player's.
 func (p *parser) attach(l *song.Line, v song.Voice, at place) {
 	have, want := len(v.Bars)*v.Times, len(l.Bars)*l.Times
 	if have != want {
 		p.errorf(at.line, at.column, "give both lines the same number of bars, repeats counted",
-			"%s has %d bars, the line it runs beside has %d", v.Player, have, want)
+			"%s has %s, the line it runs beside has %s", v.Player, barCount(have), barCount(want))
 		return
 	}
 	if p.part.Lasts(v.Bars, v.Times) != p.part.Lasts(l.Bars, l.Times) {

@@ -52,8 +52,11 @@ func (s *Sheet) block(b *strings.Builder, lines []line) {
 		if l.part >= 0 && l.part < len(s.Song.Parts) {
 			meter = s.Song.Parts[l.part].Meter
 		}
-		for j, bar := range l.bars {
-			text := formatBar(bar, meter)
+		cells := l.words
+		for _, bar := range l.bars {
+			cells = append(cells, formatBar(bar, meter))
+		}
+		for j, text := range cells {
 			texts[i] = append(texts[i], text)
 			if j == len(widths) {
 				widths = append(widths, 0)

@@ -17,6 +17,7 @@ type like struct {
 	of       string // its name; empty where the part stands for itself
 	part     int
 	replaced []typedLine
+	words    []typedLine // instead of that one's
 }
 
 // typedLine is a line of bars and where it stands.
@@ -85,7 +86,14 @@ func (p *parser) takeOver() {
 		for _, r := range p.like.replaced {
 			p.replace(r)
 		}
+		if len(p.like.words) > 0 {
+			p.music = slices.DeleteFunc(p.music, func(l typedLine) bool { return l.words != nil })
+		}
 		for _, l := range p.music {
+			if l.words != nil && len(p.part.Lines) > 0 {
+				p.sing(l, &p.part.Lines[len(p.part.Lines)-1])
+				continue
+			}
 			if p.bars += len(l.bars); p.bars > MaxBars {
 				if !p.full {
 					p.errorf(p.partLineNumber(), 1, "use repeats (x3, %) or split the song", "the sheet has more than %d bars", MaxBars)
@@ -95,11 +103,24 @@ func (p *parser) takeOver() {
 			}
 			p.place(l.place.line, l.column, l.line)
 		}
+		p.singLike()
 	}
 	if p.others == nil {
 		p.others = map[int]readPart{}
 	}
 	p.others[len(p.sheet.Song.Parts)-1] = readPart{p.music, p.pickup}
+}
+
+// singLike gives the lines of a part that is like another the words of its own, one
+// line of them to each line of bars.
+func (p *parser) singLike() {
+	for i, w := range p.like.words {
+		if i == len(p.part.Lines) {
+			p.errorf(w.place.line, w.column, "write one line of words for each line of bars of that part", "%s has no more lines of bars", p.like.of)
+			return
+		}
+		p.sing(w, &p.part.Lines[i])
+	}
 }
 
 // writtenOut is a copy of the lines of a part in which no bar is the same as the one
@@ -138,9 +159,7 @@ func (p *parser) replace(r typedLine) {
 	switch {
 	case number == 0:
 		p.errorf(r.place.line, r.column, "remove the player's name, or give that part a line of theirs", "%s plays nothing in %s", r.player, p.like.of)
-	case next < len(r.bars) && number == 1:
-		p.errorf(r.place.line, r.column, "replace bar 1 alone", "%s has one bar", p.like.of)
 	case next < len(r.bars):
-		p.errorf(r.place.line, r.column, fmt.Sprintf("replace bars from 1 to %d", number), "%s has %d bars", p.like.of, number)
+		p.errorf(r.place.line, r.column, "replace bars that it has", "%s has %s", p.like.of, barCount(number))
 	}
 }

@@ -108,12 +108,13 @@ const (
 // line is one line of the sheet, ready to be written back.
 type line struct {
 	kind   lineKind
-	text   string // comment, part name, canonical setting, or the line as typed
-	player string // music: who plays it, empty for the first player
-	from   int    // music: the bar that it replaces, in a part that is like another; 0 elsewhere
-	bars   []bar  // music
-	times  int    // music
-	part   int    // music: the part it belongs to
+	text   string   // comment, part name, canonical setting, or the line as typed
+	player string   // music: who plays it, empty for the first player
+	from   int      // music: the bar that it replaces, in a part that is like another; 0 elsewhere
+	bars   []bar    // music
+	words  []string // music: what is sung to each bar; such a line has no bars
+	times  int      // music
+	part   int      // music: the part it belongs to
 }
 
 // bar is a bar as it is typed.

@@ -76,6 +76,13 @@ func events(s *song.Song) string {
 					b.WriteByte('\n')
 				}
 			}
+			for _, verse := range l.Words {
+				b.WriteString("  words")
+				for _, w := range verse {
+					fmt.Fprintf(&b, " %d:%s=%s", w.Bar+1, w.Start, w.Text)
+				}
+				b.WriteByte('\n')
+			}
 		}
 	}
 	for _, step := range s.Order {

@@ -54,6 +54,15 @@ type Line struct {
 	// Beside are the lines that other players play at the same time. Each
 	// lasts as long as the line itself.
 	Beside []Voice
+	// Words is what is sung to the line: a verse for each row, in the order of time.
+	Words [][]Sung
+}
+
+// Sung is what is sung from a moment on.
+type Sung struct {
+	Bar   int        // of the line, from 0
+	Start pitch.Frac // from the start of the whole bar
+	Text  string
 }
 
 // Voice is the line of another player.
@@ -305,6 +314,37 @@ func (p *Part) Lasts(bars []Bar, times int) pitch.Frac {
 		whole = whole.Add(p.Measure(&bars[i]).Length())
 	}
 	return whole.Mul(pitch.Whole(int64(times)))
+}
+
+// Anchors are the moments of a bar to which words are sung, at least n of them: its
+// chords and accents, where those are too few whatever sounds, and where those are too
+// few its beats or equal shares of it.
+func (p *Part) Anchors(b *Bar, n int) []pitch.Frac {
+	m := p.Measure(b)
+	pick := func(which func(*Event) bool) (list []pitch.Frac) {
+		for i := range b.Events {
+			if e := &b.Events[i]; which(e) {
+				list = append(list, e.Start)
+			}
+		}
+		return list
+	}
+	strong := pick(func(e *Event) bool { return e.Sounds() && (e.Kind == Chord || e.Accent) })
+	if len(strong) >= n && n > 0 {
+		return strong
+	}
+	if sounding := pick((*Event).Sounds); len(sounding) >= n && n > 0 {
+		return sounding
+	}
+	each := m.Length().Div(pitch.Whole(int64(max(n, 1))))
+	if beat := m.Meter.Beat(); !each.Less(beat) {
+		each = beat
+	}
+	var list []pitch.Frac
+	for at := m.Lead; at.Less(m.Meter.Bar()); at = at.Add(each) {
+		list = append(list, at)
+	}
+	return list
 }
 
 // Seconds is how long the part lasts at a tempo in beats per minute when it

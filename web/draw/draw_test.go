@@ -80,6 +80,9 @@ func TestTab(t *testing.T) {
 	assert.Subset(t, picture(t, own), []string{"4", "2"}, "the pickup is counted as the fourth beat")
 	assert.Contains(t, string(own), `class="time"`)
 	assert.Contains(t, string(own), "Bar 2, in 2/4: 1: 3 A, 2: 5 A.")
+	song := Tab(Written(&read(t, "A:\n| C - G - | Am |\nwords | Paper / lanterns on a string | home |\nwords | Rain | |\n").Parts[0]), Style{}, false)[0]
+	assert.Subset(t, picture(t, song), []string{"Paper", "lanterns on a string", "home", "Rain"})
+	assert.Contains(t, string(song), "Bar 1, sung “Paper lanterns on a string / Rain”: ")
 	plain := Tab(Written(p), Style{NoCount: true}, false)
 	assert.NotContains(t, picture(t, plain[0]), "&")
 }

@@ -35,12 +35,13 @@ type Bar struct {
 	Pass    int          // the one pass of its line for which it is; 0 is every pass
 	Of      *arrange.Bar // what the version has there
 	Meter   song.Meter
-	Time    string   // its time signature, where it has one of its own
-	Columns []Column // in the order of time
-	Times   int      // the bar ends a line that is played this often
-	Demand  float64  // of the version
-	Path    []Foot   // of the version, stroke by stroke
-	Ridge   []Foot   // of the bar as written
+	Time    string        // its time signature, where it has one of its own
+	Words   [][]song.Sung // what is sung to it, by verse
+	Columns []Column      // in the order of time
+	Times   int           // the bar ends a line that is played this often
+	Demand  float64       // of the version
+	Path    []Foot        // of the version, stroke by stroke
+	Ridge   []Foot        // of the bar as written
 	Hardest *arrange.Event
 }
 
@@ -70,7 +71,7 @@ type Mark struct {
 }
 
 // Written makes the bars of a part as they are typed.
-func Written(p *song.Part) []Bar { return writtenBars(p, lineBars(p)) }
+func Written(p *song.Part) []Bar { return sung(p, writtenBars(p, lineBars(p))) }
 
 // WithPath adds the path of a version to bars that are drawn as they are typed.
 func WithPath(bars []Bar, v *arrange.Version) []Bar {
@@ -307,6 +308,7 @@ const (
 	stringGap  = 12.0
 	barPad     = 12.0
 	timeRoom   = 14.0
+	wordRoom   = 16.0
 	nameWidth  = 18.0
 	hillHeight = 54.0
 	aboveRoom  = 16.0
@@ -426,6 +428,11 @@ func line(bars []Bar, s Style, stretch float64, hills bool) template.HTML {
 	if !s.NoCount {
 		height = bottom + countRoom + 4
 	}
+	rows := 0
+	for i := range bars {
+		rows = max(rows, len(bars[i].Words))
+	}
+	height += float64(rows) * wordRoom
 	width := nameWidth
 	edges := []float64{width}
 	for i := range bars {
@@ -438,6 +445,9 @@ func line(bars []Bar, s Style, stretch float64, hills bool) template.HTML {
 		if bars[i].Time != "" {
 			name += ", in " + bars[i].Time
 		}
+		if words := bars[i].sungText(); words != "" {
+			name += `, sung “` + words + `”`
+		}
 		label = append(label, fmt.Sprintf("Bar %s: %s.", name, bars[i].text(s.Speaker)))
 	}
 	role := "img"
@@ -445,6 +455,12 @@ func line(bars []Bar, s Style, stretch float64, hills bool) template.HTML {
 		role = "group"
 	}
 	c := frame("tab", role, strings.Join(label, " "), width+1, height).sized(width+1, height)
+	if rows > 0 {
+		first := height - float64(rows)*wordRoom + 10
+		for i := range bars {
+			bars[i].sing(c, s, edges[i], stretch, first)
+		}
+	}
 	if hills {
 		hillsOver(c, bars, edges, 2, hillHeight, s)
 	}
