@@ -101,7 +101,7 @@ type besidePart struct {
 }
 
 // previewWidth is the width of a line of tab beside the sheet, px.
-const previewWidth = 660
+const previewWidth = 624
 
 func (s *Server) preview(c *echo.Context, text string) preview {
 	sh := sheet.Parse(text)
