@@ -97,6 +97,11 @@ func sameAfterFormat(t require.TestingT, s *Sheet) {
 	require.True(t, again.OK(), "%s\n%v", text, again.Problems)
 	require.Equal(t, placeless(s.Song), placeless(again.Song))
 	require.Equal(t, text, again.Format(), "formatting twice changes nothing")
+	written := Write(s.Song)
+	read := Parse(written)
+	require.True(t, read.OK(), "%s\n%v", written, read.Problems)
+	require.Equal(t, placeless(s.Song), placeless(read.Song), "%s", written)
+	require.Equal(t, written, Write(read.Song), "writing twice changes nothing")
 }
 
 // placeless is a copy of a song in which events do not know where they stand
@@ -306,4 +311,48 @@ func TestLikeIsAsWrittenOut(t *testing.T) {
 		require.Equal(t, events(out.Song), events(like.Song))
 		sameAfterFormat(t, like)
 	})
+}
+
+// A rhythm is written in the fewest slots, what comes again as it was typed, and a
+// part that is nearly another as like it.
+func TestWrite(t *testing.T) {
+	s := Parse("title: T\ntempo: 96\ncapo: 2\norder: A x2, B\nA:\nfeel: swing\npickup: 1/2\nring: yes\n| 0A | 0A - - - 3A - - - | (0A 3A) (5A -) 7A - - - - - | 0A - - 3A - 5A - - | 0A 3A 5A 7A 0A 3A | x3\n" +
+		"words | | one / two | | three | |\nlead | . | 7G - | % | 5G | % | x3\nB:\nlike: A\nfeel: straight\n4 | [2/4] C - G - |\n")
+	require.True(t, s.OK(), "%v", s.Problems)
+	assert.Equal(t, `title: T
+time: 4/4
+tempo: 96
+tuning: standard
+capo: 2
+order: A x2, B
+
+A:
+feel: swing
+pickup: 1/2
+ring: yes
+      | 0A | 0A 3A     | (0A 3A 5A -) 7A - - | 0A -  - 3A  - 5A  - - | 0A 3A 5A 7A 0A 3A | x3
+words |    | one / two |                     | three                 |                   |
+lead  | .  | 7G        | %                   | 5G                    | %                 | x3
+
+B:
+like: A
+feel: straight
+4      | [2/4] C G |
+4 lead | [2/4] 5G  |
+`, Write(s.Song))
+	again := Parse(Write(s.Song))
+	assert.Equal(t, events(s.Song), events(again.Song))
+}
+
+func BenchmarkWrite(b *testing.B) {
+	var text strings.Builder
+	text.WriteString("title: T\nA:\n")
+	for range 25 {
+		text.WriteString("| 0A - 3A 5A 2D - (5A 3A) x | 3D+5G - - - Am - - - | C - G - | (0A 2A 3A) 5A - - - - - - |\n")
+	}
+	s := Parse(text.String())
+	b.ReportAllocs()
+	for b.Loop() {
+		Write(s.Song)
+	}
 }

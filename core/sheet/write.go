@@ -1,0 +1,455 @@
+package sheet
+
+import (
+	"slices"
+	"strconv"
+	"strings"
+
+	"valleyside/core/pitch"
+	"valleyside/core/song"
+)
+
+// Write writes a song as a sheet in the canonical layout, each rhythm in the fewest
+// slots that it can be typed in; a part that differs from one above in a few bars is
+// written as like it. Reading it gives the same song.
+func Write(s *song.Song) string {
+	w := &writer{song: s}
+	w.settings()
+	for i := range s.Parts {
+		w.lines = append(w.lines, line{kind: blank})
+		w.part(i)
+	}
+	sheet := Sheet{Song: s, lines: w.lines}
+	return sheet.Format()
+}
+
+// oneLine makes a text that comes from elsewhere a single line.
+var oneLine = strings.NewReplacer("\n", " ", "\r", " ")
+
+// writer puts the lines of a sheet together.
+type writer struct {
+	song  *song.Song
+	lines []line
+}
+
+func (w *writer) set(name, value string) {
+	if value != "" {
+		w.lines = append(w.lines, line{kind: setting, text: name + ": " + oneLine.Replace(value)})
+	}
+}
+
+func (w *writer) settings() {
+	s := w.song
+	w.set("title", s.Title)
+	w.set("by", s.By)
+	w.set("key", s.Key.String())
+	w.set("time", s.Meter.String())
+	w.set("tempo", number(s.Tempo))
+	if s.Feel != (song.Feel{}) {
+		w.set("feel", s.Feel.String())
+	}
+	w.set("tuning", s.Tuning.String())
+	if s.Capo > 0 {
+		w.set("capo", strconv.Itoa(s.Capo))
+	}
+	if !slices.EqualFunc(s.Order, upTo(len(s.Parts)), func(l song.Leg, i int) bool { return l == song.Leg{Part: i, Times: 1} }) {
+		var legs []string
+		for _, l := range s.Order {
+			leg := s.Parts[l.Part].Name
+			if l.Times > 1 {
+				leg += " x" + strconv.Itoa(l.Times)
+			}
+			legs = append(legs, leg)
+		}
+		w.set("order", strings.Join(legs, ", "))
+	}
+}
+
+func number(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) }
+
+func upTo(n int) []int {
+	list := make([]int, n)
+	for i := range list {
+		list[i] = i
+	}
+	return list
+}
+
+// part writes a part: its settings where they differ from those that it has anyway,
+// and its bars, or those that differ from the part that it is like.
+func (w *writer) part(index int) {
+	p := &w.song.Parts[index]
+	w.lines = append(w.lines, line{kind: partName, text: p.Name})
+	as := song.Part{Key: w.song.Key, Meter: w.song.Meter, Tempo: w.song.Tempo, Feel: w.song.Feel}
+	of := w.like(index)
+	if of >= 0 {
+		as = w.song.Parts[of]
+		w.set("like", as.Name)
+	}
+	if p.Key != as.Key {
+		w.set("key", p.Key.String())
+	}
+	if p.Meter != as.Meter {
+		w.set("time", p.Meter.String())
+	}
+	if p.Tempo != as.Tempo {
+		w.set("tempo", number(p.Tempo))
+	}
+	if p.Feel != as.Feel {
+		w.set("feel", p.Feel.String())
+	}
+	if lead := leadOf(p); of < 0 && lead.Num() > 0 {
+		m := p.Measure(&p.Lines[0].Bars[0])
+		w.set("pickup", m.Length().Div(m.Meter.Beat()).String())
+	}
+	if p.PalmMute != as.PalmMute {
+		w.set("mute", map[bool]string{true: "palm", false: "none"}[p.PalmMute])
+	}
+	if p.Ring != as.Ring {
+		w.set("ring", map[bool]string{true: "yes", false: "no"}[p.Ring])
+	}
+	w.set("note", p.Note)
+	w.set("cue", p.Cue)
+	if of >= 0 {
+		w.differences(index, of)
+		return
+	}
+	for i := range p.Lines {
+		l := &p.Lines[i]
+		w.bars(index, "", l.Bars, l.Times, lastBar(p.Lines[:i], ""))
+		for _, verse := range l.Words {
+			w.words(index, p, l, verse)
+		}
+		for _, v := range l.Beside {
+			w.bars(index, v.Player, v.Bars, v.Times, lastBar(p.Lines[:i], v.Player))
+		}
+	}
+}
+
+// leadOf is what the pickup of a part leaves out; 0 where it has none.
+func leadOf(p *song.Part) pitch.Frac {
+	if len(p.Lines) == 0 {
+		return pitch.Frac{}
+	}
+	return p.Lines[0].Bars[0].Lead
+}
+
+// lastBar is the last bar of a player on some lines, nil where there is none.
+func lastBar(lines []song.Line, player string) *song.Bar {
+	for i := len(lines) - 1; i >= 0; i-- {
+		if player == "" {
+			return &lines[i].Bars[len(lines[i].Bars)-1]
+		}
+		for _, v := range lines[i].Beside {
+			if v.Player == player {
+				return &v.Bars[len(v.Bars)-1]
+			}
+		}
+	}
+	return nil
+}
+
+// bars writes a line of bars. before is the bar before the first of them.
+func (w *writer) bars(part int, player string, bars []song.Bar, times int, before *song.Bar) {
+	l := line{kind: music, player: player, times: times, part: part}
+	for i := range bars {
+		l.bars = append(l.bars, w.bar(&w.song.Parts[part], &bars[i], before))
+		before = &bars[i]
+	}
+	w.lines = append(w.lines, l)
+}
+
+// bar writes one bar.
+func (w *writer) bar(p *song.Part, b, before *song.Bar) bar {
+	if b.Same && before != nil && before.Lead.Num() == 0 && sameBar(b, before) {
+		return bar{same: true}
+	}
+	m := p.Measure(b)
+	s := splitter{events: b.Events, memo: map[[3]pitch.Frac]split{}}
+	if s.best(m.Lead, m.Meter.Bar(), 0).cost == 0 {
+		clear(s.memo)
+		s.every = true
+	}
+	return bar{meter: b.Meter, slots: s.slots(m.Lead, m.Meter.Bar(), 0)}
+}
+
+// sameBar tells whether two bars are played alike, wherever they stand in a sheet.
+func sameBar(a, b *song.Bar) bool {
+	return a.Meter == b.Meter && a.Lead == b.Lead && slices.EqualFunc(a.Events, b.Events, func(x, y song.Event) bool {
+		return x.Start == y.Start && x.Kind == y.Kind && x.Chord.Symbol == y.Chord.Symbol && x.Frets == y.Frets && x.Marks == y.Marks && slices.Equal(x.Notes, y.Notes)
+	})
+}
+
+// words writes a verse to a line of bars.
+func (w *writer) words(part int, p *song.Part, l *song.Line, verse []song.Sung) {
+	cells := make([]string, len(l.Bars))
+	for i := range cells {
+		var sung []song.Sung
+		for _, s := range verse {
+			if s.Bar == i {
+				sung = append(sung, s)
+			}
+		}
+		cells[i] = cell(p, &l.Bars[i], sung)
+	}
+	w.lines = append(w.lines, line{kind: music, player: wordsName, words: cells, times: 1, part: part})
+}
+
+// cell writes the words of a bar with as few steps from anchor to anchor as bring
+// each to its moment; words between the anchors go to the one before.
+func cell(p *song.Part, b *song.Bar, sung []song.Sung) string {
+	if len(sung) == 0 {
+		return ""
+	}
+	for n := 1; n <= MaxSlots; n++ {
+		anchors := p.Anchors(b, n)
+		pieces := make([]string, n)
+		placed := 0
+		for _, s := range sung {
+			if i := slices.Index(anchors, s.Start); i >= 0 && i < n {
+				pieces[i] = s.Text
+				placed++
+			}
+		}
+		if placed == len(sung) {
+			return strings.TrimSpace(strings.Join(pieces, " "+nextWord+" "))
+		}
+	}
+	var texts []string
+	for _, s := range sung {
+		texts = append(texts, s.Text)
+	}
+	return strings.Join(texts, " ")
+}
+
+// like finds a part above that one can be written as like: its lines as long and as
+// often played, by the same players, and two bars in three alike; −1 where there is
+// none.
+func (w *writer) like(index int) int {
+	p := &w.song.Parts[index]
+	for i := range index {
+		q := &w.song.Parts[i]
+		if !sameShape(p, q) {
+			continue
+		}
+		different, all := 0, 0
+		for _, player := range append(p.Players(), "") {
+			different += len(differing(p, q, player))
+			all += p.Written()
+		}
+		if 3*different <= all {
+			return i
+		}
+	}
+	return -1
+}
+
+// sameShape tells whether a part has the lines of another, with the same players,
+// words and time, so that only bars have to be replaced.
+func sameShape(p, q *song.Part) bool {
+	if p.Written() < 2 || leadOf(p) != leadOf(q) || p.Meter != q.Meter {
+		return false
+	}
+	same := func(b song.Bar) bool { return b.Same }
+	return slices.EqualFunc(p.Lines, q.Lines, func(a, b song.Line) bool {
+		return a.Times == b.Times && len(a.Bars) == len(b.Bars) && !slices.ContainsFunc(a.Bars, same) &&
+			slices.EqualFunc(a.Words, b.Words, slices.Equal[[]song.Sung]) && slices.EqualFunc(a.Beside, b.Beside, func(v, u song.Voice) bool {
+			return v.Player == u.Player && v.Times == u.Times && len(v.Bars) == len(u.Bars) && !slices.ContainsFunc(v.Bars, same)
+		})
+	})
+}
+
+// barsOf lists the bars that a player has in a part, in the order in which they are
+// typed.
+func barsOf(p *song.Part, player string) (bars []song.Bar) {
+	for _, l := range p.Lines {
+		if player == "" {
+			bars = append(bars, l.Bars...)
+		}
+		for _, v := range l.Beside {
+			if v.Player == player {
+				bars = append(bars, v.Bars...)
+			}
+		}
+	}
+	return bars
+}
+
+// differing lists the bars of a player in which two parts of the same shape differ,
+// counted from 0.
+func differing(p, q *song.Part, player string) (list []int) {
+	a, b := barsOf(p, player), barsOf(q, player)
+	for i := range a {
+		if !sameBar(&a[i], &b[i]) {
+			list = append(list, i)
+		}
+	}
+	return list
+}
+
+// differences writes the bars in which a part differs from the one that it is like,
+// those that follow one another on a line.
+func (w *writer) differences(index, of int) {
+	p := &w.song.Parts[index]
+	for _, player := range append([]string{""}, p.Players()...) {
+		bars := barsOf(p, player)
+		last := -2
+		for _, i := range differing(p, &w.song.Parts[of], player) {
+			b := w.bar(p, &bars[i], nil)
+			if i == last+1 {
+				l := &w.lines[len(w.lines)-1]
+				l.bars = append(l.bars, b)
+			} else {
+				w.lines = append(w.lines, line{kind: music, from: i + 1, player: player, times: 1, part: index, bars: []bar{b}})
+			}
+			last = i
+		}
+	}
+}
+
+// splitter finds the slots of a bar.
+type splitter struct {
+	events []song.Event
+	memo   map[[3]pitch.Frac]split
+	every  bool // every number of slots is tried where the usual ones do not do
+}
+
+// split is how a stretch of a bar is typed: shared among so many slots, for a cost in
+// signs; the zero split is none that can be typed.
+type split struct{ n, cost int }
+
+// bracketCost is what a pair of brackets costs, by how many it stands in: a rhythm is
+// rather typed in more slots than in brackets inside brackets.
+var bracketCost = [MaxNesting]int{3, 8, 16}
+
+// usualSlots is into how many slots a stretch is shared that does not ask for more,
+// fewSlots into how many also where nothing begins with any but the first.
+const (
+	usualSlots = 16
+	fewSlots   = 4
+)
+
+// slots are the slots of the time from a to b, inside so many brackets.
+func (s *splitter) slots(a, b pitch.Frac, depth int) []slot {
+	n := max(s.best(a, b, depth).n, 1)
+	each := b.Sub(a).Div(pitch.Whole(int64(n)))
+	list := make([]slot, n)
+	for i := range list {
+		from := a.Add(each.Mul(pitch.Whole(int64(i))))
+		to := from.Add(each)
+		list[i] = slot{kind: sustain}
+		for j := range s.events {
+			switch e := &s.events[j]; {
+			case e.Start == from && list[i].kind != group:
+				list[i] = slot{event: *e}
+			case from.Less(e.Start) && e.Start.Less(to):
+				list[i] = slot{kind: group}
+			}
+		}
+		if list[i].kind == group {
+			list[i].group = s.slots(from, to, depth+1)
+		}
+	}
+	return list
+}
+
+// best is the way to share the time from a to b among slots that takes the fewest
+// signs, inside so many brackets.
+func (s *splitter) best(a, b pitch.Frac, depth int) split {
+	inside := 0
+	for i := range s.events {
+		if e := &s.events[i]; a.Less(e.Start) && e.Start.Less(b) {
+			inside++
+		}
+	}
+	if inside == 0 {
+		return split{1, 1}
+	}
+	key := [3]pitch.Frac{a, b, pitch.Whole(int64(depth))}
+	if found, ok := s.memo[key]; ok {
+		return found
+	}
+	var best split
+	try := func(n int) {
+		if best.cost > 0 && n >= best.cost {
+			return
+		}
+		if cost := s.cost(a, b, n, depth, best.cost); cost > 0 && (best.cost == 0 || cost < best.cost) {
+			best = split{n, cost}
+		}
+	}
+	if flat := s.grid(a, b); flat <= MaxSlots {
+		try(int(flat)) // without brackets
+	}
+	for n := 2; depth < MaxNesting && n <= usualSlots; n++ {
+		if n <= fewSlots || s.aligned(a, b, n) {
+			try(n)
+		}
+	}
+	for n := 2; depth < MaxNesting && n <= MaxSlots && s.every && best.cost == 0; n++ {
+		try(n)
+	}
+	s.memo[key] = best
+	return best
+}
+
+// aligned tells whether anything begins with one of the n slots from a to b, but the
+// first.
+func (s *splitter) aligned(a, b pitch.Frac, n int) bool {
+	for i := range s.events {
+		if e := &s.events[i]; a.Less(e.Start) && e.Start.Less(b) && int64(n)%e.Start.Sub(a).Div(b.Sub(a)).Den() == 0 {
+			return true
+		}
+	}
+	return false
+}
+
+// cost is what it takes to share the time from a to b among n slots; 0 where that
+// cannot be typed, or not for less than under, where that is given.
+func (s *splitter) cost(a, b pitch.Frac, n, depth, under int) int {
+	each := b.Sub(a).Div(pitch.Whole(int64(n)))
+	cost, last := n, int64(-1)
+	for i := range s.events {
+		e := &s.events[i]
+		if !a.Less(e.Start) || !e.Start.Less(b) {
+			continue
+		}
+		at := e.Start.Sub(a).Div(each)
+		if at.Den() == 1 || at.Floor() == last {
+			continue
+		}
+		if depth == MaxNesting || under > 0 && cost+bracketCost[depth]+1 >= under {
+			return 0
+		}
+		last = at.Floor()
+		from := a.Add(each.Mul(pitch.Whole(last)))
+		inner := s.best(from, from.Add(each), depth+1)
+		if inner.cost == 0 {
+			return 0
+		}
+		cost += inner.cost - 1 + bracketCost[depth]
+	}
+	return cost
+}
+
+// grid is into how many equal slots the time from a to b is shared so that whatever
+// begins in it begins with one; more than MaxSlots where that is too fine.
+func (s *splitter) grid(a, b pitch.Frac) int64 {
+	n := int64(1)
+	for i := range s.events {
+		if e := &s.events[i]; a.Less(e.Start) && e.Start.Less(b) {
+			den := e.Start.Sub(a).Div(b.Sub(a)).Den()
+			if n = n / gcd(n, den) * den; n > MaxSlots {
+				return n
+			}
+		}
+	}
+	return n
+}
+
+func gcd(a, b int64) int64 {
+	for b != 0 {
+		a, b = b, a%b
+	}
+	return a
+}
