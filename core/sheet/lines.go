@@ -215,25 +215,11 @@ func (p *parser) settingLine(n, column int, text string) {
 	case "order":
 		p.order = orderSetting{text: value, line: n, column: valueColumn, index: len(p.sheet.lines)}
 	case "mute":
-		switch strings.ToLower(value) {
-		case "palm":
-			p.part.PalmMute, value = true, "palm"
-		case "none":
-			p.part.PalmMute, value = false, "none"
-		default:
-			err = fmt.Errorf("%q is not a way of muting; write palm", value)
-		}
+		err = choose(&p.part.PalmMute, &value, "muting", "palm", "none")
 	case "like":
 		value, err = p.beLike(value)
 	case "ring":
-		switch strings.ToLower(value) {
-		case "yes":
-			p.part.Ring, value = true, "yes"
-		case "no":
-			p.part.Ring, value = false, "no"
-		default:
-			err = fmt.Errorf("%q is not a way of ringing; write yes or no", value)
-		}
+		err = choose(&p.part.Ring, &value, "ringing", "yes", "no")
 	case "pickup":
 		if err = set(&p.pickup.beats, &value, parseBeats); err == nil {
 			p.pickup.place = place{n, valueColumn}
@@ -250,6 +236,16 @@ func (p *parser) settingLine(n, column int, text string) {
 	}
 	l.text = name + ": " + value
 	p.keep(l)
+}
+
+// choose reads one word or the other.
+func choose(target *bool, text *string, what, yes, no string) error {
+	word := strings.ToLower(*text)
+	if word != yes && word != no {
+		return fmt.Errorf("%q is not a way of %s; write %s or %s", *text, what, yes, no)
+	}
+	*target, *text = word == yes, word
+	return nil
 }
 
 // parseBeats reads a number of beats, as 1, 1.5 or 1/2.
