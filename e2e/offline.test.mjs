@@ -56,6 +56,7 @@ test("practice waits for an answer that is one", async () => {
     await part.getByText("kept on this device").waitFor();
     await student.page.reload();
     await student.page.getByText(i ? `${i + 1} entries wait` : "One entry waits").waitFor();
+    await student.page.waitForTimeout(1000); // nobody logs twice in a second, and order is kept by the second
   }
   await student.page.unroute("**/entries");
   // A new link, an open page: what waits is the student's, not the link's.

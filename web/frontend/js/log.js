@@ -16,10 +16,11 @@ function write(key, list) {
 
 const changed = () => document.dispatchEvent(new CustomEvent("valleyside:waiting"));
 
-// fieldsOf is what is sent of an entry: how old it is, and not by which clock.
+// fieldsOf is what is sent of an entry: how old it is, to the millisecond, so that
+// entries of the same minute stay in their order, and not by which clock.
 function fieldsOf(entry) {
   const { made, error, ...fields } = entry;
-  return { ...fields, age: String(Math.max(0, Math.round((Date.now() - made) / 1000))) };
+  return { ...fields, age: String(Math.max(0, Date.now() - made) / 1000) };
 }
 
 // Outbox sends what waits for one student, one after the other, one at a time.
