@@ -306,3 +306,21 @@ func BenchmarkAllRungs(b *testing.B) {
 		}
 	}
 }
+
+// Notes that are written to ring are held as the chord that they spell, and nothing
+// that rings is muted; the same notes without it are played one after the other.
+func TestWhatRingsIsHeld(t *testing.T) {
+	s := read(t, "key: A minor\nA:\nring: yes\n| 0A 2D 2D 2G  2G 1B - - |\nB:\n| 0A 2D 2D 2G  2G 1B - - |\nC:\n| 0A_ 2D 3D 2D |\n| 0A 2D 3D 2D |\n")
+	a := New(s, Options{})
+	fingers := func(part int) (list []hand.Finger) {
+		for _, e := range a.Version(part, AsWritten, Way{}).Bars[0].Events {
+			list = append(list, e.Notes[0].Finger)
+		}
+		return list
+	}
+	assert.Equal(t, []hand.Finger{0, 2, 2, 3, 3, 1}, fingers(0), "as Am")
+	assert.Equal(t, []hand.Finger{0, 2, 2, 2, 2, 1}, fingers(1), "one after the other")
+	c := a.Version(2, AsWritten, Way{})
+	assert.Empty(t, c.Bars[0].Events[1].Mutes, "the open A rings on")
+	assert.NotEmpty(t, c.Bars[1].Events[1].Mutes)
+}

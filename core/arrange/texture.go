@@ -23,7 +23,8 @@ type heldShape struct {
 // hold finds the stretches of single notes, or of notes pinched two at a time among
 // them, that are one shape: a fret for each string, on three strings at least,
 // going from string to string, which a hand can hold. Each note of it keeps its
-// finger for as long as the shape lasts.
+// finger for as long as the shape lasts. Notes that are written to ring are such a
+// shape in whatever order they are picked.
 func (s *score) hold(set setup) {
 	const leastNotes, leastStrings = 3, 3
 	for first := 0; first < len(s.events); {
@@ -33,6 +34,7 @@ func (s *score) hold(set setup) {
 		last := neck.String(0)
 		end := first
 		var fits hand.Held
+		rings := true
 		for ; end < len(s.events) && s.events[end].bar == bar; end++ {
 			notes := pickedAlone(s.events[end].from)
 			next, more, ok := together(shape, notes)
@@ -54,10 +56,12 @@ func (s *score) hold(set setup) {
 				moves++
 			}
 			last, shape = notes[0].String, next
+			rings = rings && s.events[end].from.Rings(s.part)
 		}
 		n := end - first
 		whole := end == len(s.events) || s.events[end].bar != bar
-		if strings >= leastStrings && n >= leastNotes && 2*pinched <= n && moves*4 >= (n-1)*3 && (n > leastNotes || whole) && fits.Fretted() {
+		runs := 2*pinched <= n && moves*4 >= (n-1)*3 && (n > leastNotes || whole)
+		if strings >= leastStrings && n >= leastNotes && (runs || rings) && fits.Fretted() {
 			if c, ok := chordOf(set.written, shape, s.part.Key); ok {
 				for i := first; i < end; i++ {
 					s.events[i].held = len(s.held)
