@@ -91,6 +91,7 @@ func TestExitCodes(t *testing.T) {
 		{riff, "play - --bars 1", 1, "--bars needs --part"},
 		{riff, "play - --part A --bars 2", 1, "write bars from 1 to 1"},
 		{riff, "play - --part A --bars 1-", 1, "write bars from 1 to 1"},
+		{"title: X\norder: A x99\nA:\n| 0A | 3A | x99\n| 0A | x99\n", "play -", 1, "that is 29403 bars played out, the limit is 20000"},
 		{riff, "play - --part C", 1, "the sheet has A, B"},
 		{"", "serve x", 2, "takes no arguments"},
 		{"", "serve --log loud", 2, "--log"},

@@ -60,6 +60,9 @@ func (s *streams) play(_ context.Context, c *cli.Command) error {
 	if err := chooseBars(c, sh.Song, &o); err != nil {
 		return err
 	}
+	if n := play.Length(sh.Song, o); n > play.MostBars {
+		return inputErrorf("that is %d bars played out, the limit is %d; choose a --part, --bars or fewer repeats", n, play.MostBars)
+	}
 	o.Cents = sh.Song.Tuning.Cents
 	music := play.Arrange(sh.Song, arrange.Options{Tempo: o.Tempo}, func(int) play.Choice { return play.Choice{Rung: rung} })
 	result := newPlayed(sh.Song, play.Of(sh.Song, music, o))

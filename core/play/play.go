@@ -119,7 +119,26 @@ type Options struct {
 	Cents    float64 // by which all of it is off concert pitch, the tuning's own offset
 }
 
-// Of works out when what sounds. music has what is played of each part, by its
+// MostBars is how many bars are played out at most: hours of music. A roadmap can ask
+// for millions.
+const MostBars = 20_000
+
+// Length is how many bars a song is played out in, or the piece of it that is asked
+// for.
+func Length(s *song.Song, o Options) int {
+	b := builder{song: s, options: o}
+	once := 0
+	if o.Only {
+		once = len(choose(passes(&s.Parts[o.Part]), b.piece()))
+	} else {
+		for _, l := range s.Order {
+			once += s.Parts[l.Part].Played() * l.Times
+		}
+	}
+	return once * max(o.Loop, 1)
+}
+
+// Of works out when what sounds; a song of more than MostBars is played so far. music has what is played of each part, by its
 // index.
 func Of(s *song.Song, music []Music, o Options) *Timeline {
 	if o.Tempo == 0 {
@@ -130,6 +149,9 @@ func Of(s *song.Song, music []Music, o Options) *Timeline {
 	for i, leg := range b.legs() {
 		if i == 0 {
 			b.countIn(leg)
+		}
+		if len(t.Bars) >= MostBars {
+			break
 		}
 		b.leg(leg)
 	}
@@ -154,11 +176,14 @@ type leg struct {
 	from, to int // written bars, from 1; 0 is all of them with their repeats
 }
 
+// piece is the leg that is asked for alone.
+func (b *builder) piece() leg { return leg{b.options.Part, b.options.From, b.options.To} }
+
 func (b *builder) legs() []leg {
 	var legs []leg
 	for range max(b.options.Loop, 1) {
 		if b.options.Only {
-			legs = append(legs, leg{b.options.Part, b.options.From, b.options.To})
+			legs = append(legs, b.piece())
 			continue
 		}
 		for _, l := range b.song.Order {
@@ -212,8 +237,9 @@ func (b *builder) leg(l leg) {
 	p := &b.song.Parts[l.part]
 	clock := b.clock(p)
 	played := passes(p)
-	chosen := choose(played, l)
 	first := len(b.timeline.Bars)
+	chosen := choose(played, l)
+	chosen = chosen[:min(len(chosen), MostBars-first)]
 	whole, bent := pitch.Whole(0), 0.0 // notes since now, and seconds beside them
 	for j, k := range chosen {
 		m := played[k].measure
@@ -241,10 +267,10 @@ type pass struct {
 
 // passes lists the bars of a part as they are played, repeats written out.
 func passes(p *song.Part) []pass {
-	list := make([]pass, 0, p.Played())
+	list := make([]pass, 0, min(p.Played(), MostBars))
 	bar := 0
 	for _, line := range p.Lines {
-		for n := 1; n <= line.Times; n++ {
+		for n := 1; n <= line.Times && len(list) < MostBars; n++ {
 			for i := range line.Bars {
 				list = append(list, pass{bar + i, n, p.Measure(&line.Bars[i])})
 			}

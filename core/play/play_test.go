@@ -11,7 +11,6 @@ import (
 	"pgregory.net/rapid"
 
 	"valleyside/core/arrange"
-	"valleyside/core/lesson"
 	"valleyside/core/sheet"
 	"valleyside/core/song"
 )
@@ -205,9 +204,14 @@ func TestRepeatsAreAsWrittenOut(t *testing.T) {
 		s := drawSong(t)
 		tl := written(s, Options{})
 		assert.Equal(t, strikes(written(writtenOut(s), Options{})), strikes(tl))
-		plan := lesson.Plan(s, s.Tempo)
-		require.InDelta(t, plan.Seconds, tl.Seconds, 1e-9)
-		require.Len(t, tl.Bars, plan.Bars)
+		seconds, bars := 0.0, 0
+		for _, leg := range s.Order {
+			p := &s.Parts[leg.Part]
+			seconds += p.Seconds(p.Tempo) * float64(leg.Times)
+			bars += p.Played() * leg.Times
+		}
+		require.InDelta(t, seconds, tl.Seconds, 1e-9)
+		require.Len(t, tl.Bars, bars)
 		type string6 struct {
 			player string
 			string int
@@ -228,6 +232,17 @@ func TestRepeatsAreAsWrittenOut(t *testing.T) {
 		require.InDelta(t, 2*tl.Seconds, twice.Seconds, 1e-9)
 		require.Len(t, twice.Strikes, len(tl.Strikes))
 	})
+}
+
+// A roadmap that asks for millions of bars is played as far as anybody listens.
+func TestEndlessRoadmaps(t *testing.T) {
+	s := read(t, "order: A x99, A x99, A x99\nA:\n| 0A | 3A | x99\n| 0A | x99\n")
+	assert.Equal(t, 3*99*297, Length(s, Options{}))
+	tl := written(s, Options{Loop: 50})
+	assert.Len(t, tl.Bars, MostBars)
+	assert.InDelta(t, MostBars*2.4, tl.Seconds, 1e-3)
+	assert.Equal(t, 2*297, Length(s, Options{Only: true, Loop: 2}))
+	assert.Equal(t, 3, Length(s, Options{Only: true, From: 1, To: 3}))
 }
 
 // Five minutes of triplets do not drift by a microsecond.

@@ -124,3 +124,73 @@ func TestParts(t *testing.T) {
 	assert.Equal(t, neck.Standard.Open(6)+2, s.Open().Open(6))
 	assert.Equal(t, "down", Down.String())
 }
+
+// A pickup begins where its bar has got to; a bar in another time is as long as that.
+func TestMeasure(t *testing.T) {
+	p := Part{Meter: FourFour, Feel: Swing}
+	whole, odd := Bar{}, Bar{Meter: Meter{2, 4}}
+	half := Bar{Lead: pitch.F(7, 8)}
+	assert.Equal(t, pitch.Whole(1), p.Measure(&whole).Length())
+	assert.Equal(t, pitch.F(1, 2), p.Measure(&odd).Length())
+	assert.Equal(t, pitch.F(1, 8), p.Measure(&half).Length())
+	p.Lines = []Line{{Bars: []Bar{half, whole, odd}, Times: 2}}
+	assert.Equal(t, pitch.F(13, 4), p.Lasts(p.Lines[0].Bars, 2))
+	c := p.Clock(60)
+	assert.InDelta(t, 1.0/3-0.5, c.Bent(p.Measure(&half)), 1e-9, "the short half of a swung beat")
+	assert.Zero(t, c.Bent(p.Measure(&whole)))
+	assert.InDelta(t, 2*(4+2+1.0/3), p.Seconds(60), 1e-9)
+	five := Measure{Meter: Meter{5, 8}}
+	assert.InDelta(t, 2.5, c.In(five, pitch.F(5, 8)), 1e-9, "a beat that is not whole is not swung")
+}
+
+// Another player's part is silent where they have no line, and as long.
+func TestOf(t *testing.T) {
+	note := Event{Length: pitch.Whole(1), Notes: []Note{{String: 5, Fret: 3}}}
+	bars := []Bar{{Events: []Event{note}}, {Events: []Event{note}, Meter: Meter{2, 4}}}
+	p := Part{Meter: FourFour, Lines: []Line{
+		{Bars: bars, Times: 2},
+		{Bars: bars[:1], Times: 1, Beside: []Voice{{Player: "lead", Bars: bars[:1], Times: 1}}},
+	}}
+	lead := p.Of("lead")
+	assert.Equal(t, p.Seconds(100), lead.Seconds(100))
+	assert.Equal(t, p.Played(), lead.Played())
+	assert.Equal(t, Rest, lead.Lines[0].Bars[1].Events[0].Kind)
+	assert.Equal(t, pitch.F(1, 2), lead.Lines[0].Bars[1].Events[0].Length)
+	assert.Equal(t, Notes, lead.Lines[1].Bars[0].Events[0].Kind)
+}
+
+// Words are sung to chords and accents, where those are too few to whatever sounds,
+// and else to the beats.
+func TestAnchors(t *testing.T) {
+	at := func(eighth int64) pitch.Frac { return pitch.F(eighth, 8) }
+	e := func(start int64, kind Kind, accent bool) Event {
+		return Event{Start: at(start), Kind: kind, Notes: []Note{{String: 1}}, Marks: Marks{Accent: accent}}
+	}
+	p := Part{Meter: FourFour}
+	b := Bar{Events: []Event{e(0, Chord, false), e(2, Notes, false), e(3, Rest, false), e(4, Notes, true)}}
+	assert.Equal(t, []pitch.Frac{at(0), at(4)}, p.Anchors(&b, 2))
+	assert.Equal(t, []pitch.Frac{at(0), at(2), at(4)}, p.Anchors(&b, 3))
+	assert.Equal(t, []pitch.Frac{at(0), at(2), at(4), at(6)}, p.Anchors(&b, 4))
+	assert.Len(t, p.Anchors(&b, 7), 7, "in equal shares")
+	assert.Equal(t, []pitch.Frac{at(6)}, p.Anchors(&Bar{Lead: at(6)}, 1), "in a pickup")
+}
+
+// What is muted, stopped or dead does not ring.
+func TestRings(t *testing.T) {
+	ringing := Part{Ring: true}
+	note := []Note{{String: 1, Fret: 3}}
+	for _, c := range []struct {
+		e    Event
+		p    Part
+		want bool
+	}{
+		{Event{Notes: note}, ringing, true},
+		{Event{Notes: note}, Part{}, false},
+		{Event{Notes: note, Marks: Marks{Ring: true}}, Part{}, true},
+		{Event{Notes: note, Marks: Marks{Short: true}}, ringing, false},
+		{Event{Notes: note, Marks: Marks{PalmMute: true}}, ringing, false},
+		{Event{Kind: Strum}, ringing, false},
+	} {
+		assert.Equal(t, c.want, c.e.Rings(&c.p), "%+v", c.e)
+	}
+}
