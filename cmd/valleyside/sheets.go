@@ -25,7 +25,11 @@ func (s *streams) checkCommand() *cli.Command {
 			} else {
 				s.printProblems(name, sh)
 				if sh.OK() {
-					_, err = fmt.Fprintf(s.out, "%s: %d parts\n", sh.Song.Title, len(sh.Song.Parts))
+					parts := "one part"
+					if n := len(sh.Song.Parts); n != 1 {
+						parts = fmt.Sprintf("%d parts", n)
+					}
+					_, err = fmt.Fprintf(s.out, "%s: %s\n", sh.Song.Title, parts)
 				}
 			}
 			if err == nil && !sh.OK() {

@@ -364,7 +364,7 @@ func (p *parser) closePart() {
 			"%s has no line to run beside", v.Player)
 	}
 	p.orphans = nil
-	if p.part != nil && len(p.part.Lines) == 0 && len(p.sheet.lines) > 0 {
+	if p.part != nil && len(p.part.Lines) == 0 && len(p.sheet.lines) > 0 && !p.full {
 		p.warnf(p.partLineNumber(), 1, "write its bars below the name, like | 0E - 3E - |", "%s has no bars", p.part.Name)
 	}
 }

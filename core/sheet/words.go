@@ -1,6 +1,7 @@
 package sheet
 
 import (
+	"slices"
 	"strings"
 	"unicode/utf8"
 
@@ -9,6 +10,9 @@ import (
 
 // wordsName stands before the first bar line of what is sung.
 const wordsName = "words"
+
+// longestWords is how many characters are sung in a bar at most.
+const longestWords = 200
 
 // nextWord goes on to the next chord or accent of a bar.
 const nextWord = "/"
@@ -41,6 +45,10 @@ func (p *parser) sing(words typedLine, l *song.Line) {
 	if len(words.words) != len(l.Bars) {
 		p.errorf(words.place.line, words.column, "write a | between the words of two bars, also where nothing is sung",
 			"there are words for %s, the line above has %s", barCount(len(words.words)), barCount(len(l.Bars)))
+		return
+	}
+	if i := slices.IndexFunc(words.words, func(cell string) bool { return utf8.RuneCountInString(cell) > longestWords }); i >= 0 {
+		p.errorf(words.place.line, words.column, "share them among more bars", "the words of bar %d of the line are too long: %d characters are the limit", i+1, longestWords)
 		return
 	}
 	var verse []song.Sung
