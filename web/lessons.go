@@ -270,6 +270,7 @@ type handoutPart struct {
 	Rung            arrange.Rung
 	Tempo, Grade    float64
 	Lines           []SafeHTML
+	Beside          []besidePart
 	Why             []string
 }
 
@@ -314,5 +315,5 @@ func (s *Server) drawPart(c *echo.Context, text string, in *song.Song, p store.P
 	st := style(c, width)
 	st.Fingers, st.Strokes = true, true
 	return handoutPart{Name: part.Name, Note: part.Note, Cue: part.Cue, Rung: rung, Tempo: tempo, Grade: version.Grade,
-		Lines: draw.Tab(draw.WithPasses(draw.Version(part, &version, nil), part, &version), st, false), Why: st.Speaker.Version(&version)}, true
+		Lines: draw.Tab(draw.WithPasses(draw.Version(part, &version, nil), part, &version), st, false), Beside: beside(part, st), Why: st.Speaker.Version(&version)}, true
 }

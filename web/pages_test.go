@@ -368,3 +368,21 @@ func TestStringsAreCalledAsTheTeacherCallsThem(t *testing.T) {
 	}
 	assert.True(t, said, "the second string comes up somewhere")
 }
+
+// What another player has in a part stands on the paper and on the student's page.
+func TestWhatPlaysBeside(t *testing.T) {
+	_, v, _ := room(t)
+	song := v.typed("title: Two\nA:\n| 0A - 3A - |\nlead | 7G - 5G - |\nwords | down / town |\n")
+	lesson := v.post(song+"/lessons", url.Values{"part": {"A"}, "rung": {"as-written"}}).Header.Get("Location")
+	paper := v.get(lesson + "/handout").body
+	assert.Contains(t, paper, "lead, beside it")
+	assert.Contains(t, paper, "town", "with what is sung")
+	v.post("/students", url.Values{"name": {"Pia"}})
+	v.post(lesson+"/assign", url.Values{"student": {"1"}})
+	v.post("/students/1/links", nil)
+	link := regexp.MustCompile(`<code id="link">[^<]*(/s/[^<]+)</code>`).FindStringSubmatch(v.get("/students/1").body)
+	require.NotNil(t, link)
+	page := v.get(link[1]).body
+	assert.Contains(t, page, "What lead plays beside it")
+	assert.Contains(t, page, "Bar 1: 1: 7 G, 3: 5 G.")
+}

@@ -122,9 +122,7 @@ func (s *Server) preview(c *echo.Context, text string) preview {
 			bars := draw.WithPath(draw.Written(p), &version)
 			part.Grade = version.Grade
 			part.Lines = draw.Tab(bars, st, true)
-			for _, player := range p.Players() {
-				part.Beside = append(part.Beside, besidePart{player, draw.Tab(draw.Beside(p, player), st, false)})
-			}
+			part.Beside = beside(p, st)
 		}
 		v.Parts = append(v.Parts, part)
 	}
@@ -141,6 +139,14 @@ func (s *Server) preview(c *echo.Context, text string) preview {
 	}
 	v.ProblemsJSON = string(b)
 	return v
+}
+
+// beside draws what the other players have in a part.
+func beside(p *song.Part, st draw.Style) (list []besidePart) {
+	for _, player := range p.Players() {
+		list = append(list, besidePart{player, draw.Tab(draw.Beside(p, player), st, false)})
+	}
+	return list
 }
 
 // partSettings says in what a part differs from its song.
