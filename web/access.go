@@ -176,22 +176,15 @@ func (s *Server) maySignIn(c *echo.Context, t store.Teacher, email string) error
 			return s.limits.known.check(c, string(hash), what)
 		}
 	}
-	net, key := account.Network(c.RealIP()), strings.ToLower(email)
-	longest := 0
-	for _, one := range []struct {
-		limit
-		key string
-	}{{s.limits.networks, net}, {s.limits.accounts, key + " from " + net}, {s.limits.everyone, key}} {
-		seconds, err := one.try(c, one.key)
-		if err != nil {
-			return err
-		}
-		longest = max(longest, seconds)
+	net, key := account.Network(c.RealIP()), string(account.HashToken(strings.ToLower(email)))
+	// A network that has no tries left adds nothing to what is remembered.
+	if err := s.limits.networks.check(c, net, what); err != nil {
+		return err
 	}
-	if longest > 0 {
-		return tooMany(c, longest, what)
+	if err := s.limits.accounts.check(c, key+" from "+net, what); err != nil {
+		return err
 	}
-	return nil
+	return s.limits.everyone.check(c, key, what)
 }
 
 func (s *Server) signIn(c *echo.Context) error {
