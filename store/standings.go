@@ -7,7 +7,7 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
-	"valleyside/core/lesson"
+	"valleyside/core/play"
 	"valleyside/core/progress"
 	"valleyside/core/sheet"
 )
@@ -171,7 +171,7 @@ func setTargets(parts []Part, text string, target float64) {
 	for i := range parts {
 		parts[i].Target = target
 		if at, ok := song.PartNamed(parts[i].Part); ok {
-			parts[i].Target = lesson.Tempo(song, &song.Parts[at], target)
+			parts[i].Target = play.Tempo(song, &song.Parts[at], target)
 		}
 	}
 }

@@ -11,7 +11,7 @@ import (
 
 	"valleyside/core/arrange"
 	"valleyside/core/hand"
-	"valleyside/core/lesson"
+	"valleyside/core/play"
 	"valleyside/core/sheet"
 	"valleyside/core/song"
 	"valleyside/store"
@@ -62,7 +62,7 @@ type lessonView struct {
 	Song     songFacts
 	SongID   int64
 	Parts    []lessonPart
-	Roadmap  lesson.Roadmap
+	Roadmap  play.Roadmap
 	Students []lessonStudent
 	Given    int
 }
@@ -261,7 +261,7 @@ type handoutView struct {
 	Page
 	Lesson  store.Lesson
 	Song    songFacts
-	Roadmap lesson.Roadmap
+	Roadmap play.Roadmap
 	Parts   []handoutPart
 }
 
@@ -284,7 +284,7 @@ func (s *Server) handout(c *echo.Context) error {
 		return err
 	}
 	sh := s.music.read(g.Sheet)
-	v := handoutView{Page: s.page(c, "Handout: "+l.Name, "songs"), Lesson: l, Song: facts(sh.Song), Roadmap: lesson.Plan(sh.Song, l.TargetTempo)}
+	v := handoutView{Page: s.page(c, "Handout: "+l.Name, "songs"), Lesson: l, Song: facts(sh.Song), Roadmap: play.Plan(sh.Song, l.TargetTempo)}
 	for _, p := range l.Parts {
 		part, ok := s.drawPart(c, g.Sheet, sh.Song, p, hand.Player{}, l.TargetTempo, handoutWidth)
 		if ok {
@@ -303,7 +303,7 @@ func (s *Server) drawPart(c *echo.Context, text string, in *song.Song, p store.P
 		return handoutPart{}, false
 	}
 	part := &in.Parts[i]
-	tempo := lesson.Tempo(in, part, target)
+	tempo := play.Tempo(in, part, target)
 	way, _ := arrange.ParseWay(p.Way)
 	options := s.options(c, player, target)
 	version, err := worked(s.music, workOf("part", text, waysOf([]store.Part{p}), options, i, rung), part.Written(), func() (arrange.Version, error) {

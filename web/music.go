@@ -10,6 +10,7 @@ import (
 	"valleyside/core/arrange"
 	"valleyside/core/hand"
 	"valleyside/core/lesson"
+	"valleyside/core/play"
 	"valleyside/core/recent"
 	"valleyside/core/sheet"
 	"valleyside/core/song"
@@ -104,7 +105,7 @@ type summary struct {
 	Facts    songFacts
 	Parts    []partSummary
 	Problems int // errors in the sheet
-	Roadmap  lesson.Roadmap
+	Roadmap  play.Roadmap
 }
 
 // songFacts are the settings of a song, in words.
@@ -249,11 +250,11 @@ func (m *music) summarize(text string, w ways, o arrange.Options) *summary {
 	if tempo == 0 {
 		tempo = sh.Song.Tempo
 	}
-	found.Roadmap = lesson.Plan(sh.Song, tempo)
+	found.Roadmap = play.Plan(sh.Song, tempo)
 	arranger := arrange.New(sh.Song, o)
 	for i := range sh.Song.Parts {
 		part := &sh.Song.Parts[i]
-		ps := partSummary{Name: part.Name, Bars: part.Written(), Tempo: lesson.Tempo(sh.Song, part, tempo)}
+		ps := partSummary{Name: part.Name, Bars: part.Written(), Tempo: play.Tempo(sh.Song, part, tempo)}
 		versions := arranger.Ladder(i, w.of(part.Name))
 		for j := range versions {
 			v := &versions[j]

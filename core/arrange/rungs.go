@@ -78,6 +78,9 @@ func (r Rung) kind() *kindOfRung {
 // Title is what the rung is called on a page.
 func (r Rung) Title() string { return r.kind().title }
 
+// Literal tells whether notes are played as they are written, with their ornaments.
+func (r Rung) Literal() bool { return r.kind().literal }
+
 // always offers a rung.
 func always(*score, setup) Fact { return Fact{} }
 

@@ -197,7 +197,7 @@ func (b *builder) legs() []leg {
 
 // clock is the clock of a part at the tempo that is played.
 func (b *builder) clock(p *song.Part) song.Clock {
-	return p.Clock(p.Tempo * b.options.Tempo / b.song.Tempo)
+	return p.Clock(Tempo(b.song, p, b.options.Tempo))
 }
 
 // countIn clicks the bars before the first leg.
@@ -254,6 +254,10 @@ func (b *builder) leg(l leg) {
 		for i := range m.Beside {
 			b.play(m.Beside[i].Player, &m.Beside[i].Part, m.Beside[i].Version, clock, chosen, first)
 		}
+	}
+	if len(chosen) == p.Played() {
+		b.now += p.Seconds(Tempo(b.song, p, b.options.Tempo))
+		return
 	}
 	b.now += clock.Seconds(whole.Float()) + bent
 }

@@ -204,14 +204,9 @@ func TestRepeatsAreAsWrittenOut(t *testing.T) {
 		s := drawSong(t)
 		tl := written(s, Options{})
 		assert.Equal(t, strikes(written(writtenOut(s), Options{})), strikes(tl))
-		seconds, bars := 0.0, 0
-		for _, leg := range s.Order {
-			p := &s.Parts[leg.Part]
-			seconds += p.Seconds(p.Tempo) * float64(leg.Times)
-			bars += p.Played() * leg.Times
-		}
-		require.InDelta(t, seconds, tl.Seconds, 1e-9)
-		require.Len(t, tl.Bars, bars)
+		road := Plan(s, s.Tempo)
+		require.InDelta(t, road.Seconds, tl.Seconds, 1e-9)
+		require.Len(t, tl.Bars, road.Bars)
 		type string6 struct {
 			player string
 			string int

@@ -45,7 +45,6 @@ func (b *builder) play(player string, p *song.Part, v *arrange.Version, clock so
 	}
 	out := b.voice(player)
 	written, played := p.Bars(), passes(p)
-	literal := v.Rung == arrange.AsWritten || v.Rung == arrange.EasyChords
 	for j, k := range chosen {
 		if k >= len(played) {
 			return
@@ -53,7 +52,7 @@ func (b *builder) play(player string, p *song.Part, v *arrange.Version, clock so
 		bar := v.In(played[k].bar, played[k].pass)
 		begin, m := b.timeline.Bars[first+j].At, played[k].measure
 		add := func(in pitch.Frac, e *arrange.Event) {
-			out.onsets = append(out.onsets, onset{at: begin + clock.In(m, in), bar: first + j, event: e, literal: literal, rings: e != nil && e.From.Rings(p)})
+			out.onsets = append(out.onsets, onset{at: begin + clock.In(m, in), bar: first + j, event: e, literal: v.Rung.Literal(), rings: e != nil && e.From.Rings(p)})
 		}
 		rests := written[played[k].bar].Events
 		next := 0
