@@ -21,13 +21,10 @@ import (
 func (s *streams) arrangeCommand() *cli.Command {
 	return &cli.Command{
 		Name: "arrange", Usage: "make easier versions of the parts of a sheet", ArgsUsage: "FILE",
-		Flags: []cli.Flag{
+		Flags: append(handFlags(),
 			jsonFlag(),
 			&cli.StringFlag{Name: "rung", Value: "all", Usage: "one-finger, two-note, octave, three-note, easy-chords, as-written or all"},
 			&cli.StringFlag{Name: "part", Usage: "only the part of this name"},
-			&cli.FloatFlag{Name: "reach", Value: hand.UsualReach, Usage: "widest distance the hand spans, in `MM`"},
-			&cli.FloatFlag{Name: "scale", Value: neck.UsualScale, Usage: "scale length in `MM`"},
-			&cli.FloatFlag{Name: "tempo", Usage: "beats per minute; without it the tempo of the part"},
 			&cli.StringFlag{Name: "prefer", Value: string(arrange.Nearest), Usage: "one-string or nearest"},
 			&cli.StringFlag{Name: "thicken", Value: string(arrange.All), Usage: "all notes, accents only, or thirds or sixths below a line (two-note)"},
 			&cli.StringFlag{Name: "school", Value: string(voicing.Few), Usage: "of easier chords: letter, third, drone, few, open or all"},
@@ -35,45 +32,63 @@ func (s *streams) arrangeCommand() *cli.Command {
 			&cli.BoolFlag{Name: "free", Usage: "as written, the notes may lie elsewhere"},
 			&cli.BoolFlag{Name: "full-rhythm", Usage: "leave nothing out, however fast"},
 			&cli.StringSliceFlag{Name: "pin", Usage: "decide something yourself, as in 'bar 3 at 1/4: shape x57xxx', 'bar 2: string A', 'all: frets 3-8'"},
-			&cli.FloatFlag{Name: "nps", Value: hand.UsualNotesPerSecond, Usage: "comfortable strokes a `SECOND`"},
-			&cli.StringFlag{Name: "picking", Value: string(hand.Alternate), Usage: "alternate, all-down or economy"},
-			&cli.BoolFlag{Name: "acoustic", Usage: "an acoustic guitar"},
-			&cli.BoolFlag{Name: "no-barre", Usage: "no finger across several strings"},
-			&cli.BoolFlag{Name: "no-little", Usage: "without the little finger"},
-			&cli.BoolFlag{Name: "thumb", Usage: "the thumb may stop the thickest string"},
-			&cli.StringFlag{Name: "unlearnt", Usage: "what the player has not learnt yet, with commas: " + strings.Join(hand.SkillNames(), ", ")},
-		},
+		),
 		Action: s.arrange,
 	}
 }
 
-// arrangeOptions reads for whom versions are made, and how.
-func arrangeOptions(c *cli.Command) (o arrange.Options, way arrange.Way, err error) {
+// handFlags say for whom versions are made, and at which tempo.
+func handFlags() []cli.Flag {
+	return []cli.Flag{
+		&cli.FloatFlag{Name: "reach", Value: hand.UsualReach, Usage: "widest distance the hand spans, in `MM`"},
+		&cli.FloatFlag{Name: "scale", Value: neck.UsualScale, Usage: "scale length in `MM`"},
+		&cli.FloatFlag{Name: "tempo", Usage: "beats per minute; without it the tempo of the sheet"},
+		&cli.FloatFlag{Name: "nps", Value: hand.UsualNotesPerSecond, Usage: "comfortable strokes a `SECOND`"},
+		&cli.StringFlag{Name: "picking", Value: string(hand.Alternate), Usage: "alternate, all-down or economy"},
+		&cli.BoolFlag{Name: "acoustic", Usage: "an acoustic guitar"},
+		&cli.BoolFlag{Name: "no-barre", Usage: "no finger across several strings"},
+		&cli.BoolFlag{Name: "no-little", Usage: "without the little finger"},
+		&cli.BoolFlag{Name: "thumb", Usage: "the thumb may stop the thickest string"},
+		&cli.StringFlag{Name: "unlearnt", Usage: "what the player has not learnt yet, with commas: " + strings.Join(hand.SkillNames(), ", ")},
+	}
+}
+
+// readHand reads what handFlags say.
+func readHand(c *cli.Command) (o arrange.Options, err error) {
 	o.Player = hand.Player{Reach: c.Float("reach"), Scale: c.Float("scale"), NotesPerSecond: c.Float("nps"), Acoustic: c.Bool("acoustic"),
 		NoBarre: c.Bool("no-barre"), NoLittle: c.Bool("no-little"), Thumb: c.Bool("thumb")}
 	o.Tempo = c.Float("tempo")
-	way = arrange.Way{Prefer: arrange.Prefer(c.String("prefer")), Thicken: arrange.Thicken(c.String("thicken")),
-		Replace: c.Bool("free"), FullRhythm: c.Bool("full-rhythm")}
 	switch {
 	case !(o.Player.Reach > 0 && o.Player.Reach <= 400):
-		return o, way, fmt.Errorf("--reach is %g; write millimetres from 1 to 400", o.Player.Reach)
+		return o, fmt.Errorf("--reach is %g; write millimetres from 1 to 400", o.Player.Reach)
 	case !(o.Player.Scale >= 200 && o.Player.Scale <= 1000):
-		return o, way, fmt.Errorf("--scale is %g; write millimetres from 200 to 1000", o.Player.Scale)
+		return o, fmt.Errorf("--scale is %g; write millimetres from 200 to 1000", o.Player.Scale)
 	case !(o.Player.NotesPerSecond >= 0.1 && o.Player.NotesPerSecond <= 40):
-		return o, way, fmt.Errorf("--nps is %g; write strokes a second from 0.1 to 40", o.Player.NotesPerSecond)
+		return o, fmt.Errorf("--nps is %g; write strokes a second from 0.1 to 40", o.Player.NotesPerSecond)
 	case c.IsSet("tempo") && !(o.Tempo >= sheet.MinTempo && o.Tempo <= sheet.MaxTempo):
-		return o, way, fmt.Errorf("--tempo is %g; write beats per minute from %d to %d", o.Tempo, sheet.MinTempo, sheet.MaxTempo)
-	case way.Prefer != arrange.Nearest && way.Prefer != arrange.OneString:
+		return o, fmt.Errorf("--tempo is %g; write beats per minute from %d to %d", o.Tempo, sheet.MinTempo, sheet.MaxTempo)
+	}
+	if o.Player.Picking, err = hand.ParsePicking(c.String("picking")); err != nil {
+		return o, fmt.Errorf("--picking: %w", err)
+	}
+	if o.Player.New, err = hand.ParseSkills(c.String("unlearnt")); err != nil {
+		return o, fmt.Errorf("--unlearnt: %w", err)
+	}
+	return o, nil
+}
+
+// arrangeOptions reads for whom versions are made, and how.
+func arrangeOptions(c *cli.Command) (o arrange.Options, way arrange.Way, err error) {
+	if o, err = readHand(c); err != nil {
+		return o, way, err
+	}
+	way = arrange.Way{Prefer: arrange.Prefer(c.String("prefer")), Thicken: arrange.Thicken(c.String("thicken")),
+		Replace: c.Bool("free"), FullRhythm: c.Bool("full-rhythm")}
+	if way.Prefer != arrange.Nearest && way.Prefer != arrange.OneString {
 		return o, way, fmt.Errorf("--prefer is %q; use one-string or nearest", way.Prefer)
 	}
 	if _, err := arrange.ParseThicken(c.String("thicken")); err != nil {
 		return o, way, fmt.Errorf("--thicken: %w", err)
-	}
-	if o.Player.Picking, err = hand.ParsePicking(c.String("picking")); err != nil {
-		return o, way, fmt.Errorf("--picking: %w", err)
-	}
-	if o.Player.New, err = hand.ParseSkills(c.String("unlearnt")); err != nil {
-		return o, way, fmt.Errorf("--unlearnt: %w", err)
 	}
 	for _, text := range c.StringSlice("pin") {
 		pin, err := arrange.ParsePin(text)

@@ -30,24 +30,24 @@ type How uint8
 
 // The ways, those of one demand together, the easier after what it is easier than.
 const (
-	SlideBack     How = iota // slid to the place and back on one string, then as it is
-	SlideHalf                // the same over half the way
-	TakeAndLetGo             // taken and let go in time
-	TakeSlowly               // the same with a bar for each
-	BringDown                // the shape higher up, where frets lie closer, and brought down
-	StayUp                   // only as far down as is easy
-	OnOpenStrings            // the rhythm on open strings
-	TwoStrings               // back and forth between the two strings
-	Bursts                   // two, four, eight notes at a time
-	SlowBursts               // the same at half the pace
-	MutedFirst               // struck dead, then with a ghost stroke on each beat
-	Subdivided               // the hand keeps moving, and the strokes of the rhythm are louder
-	StringByString           // every string plucked alone, the silent ones too
-	SilentStrings            // only those that must be silent
-	OneByOne                 // the strings of the shape one by one, then together
-	FewerStrings             // the same with the thickest of them alone
-	Alone                    // the ornament by itself, again and again
-	Target                   // the note that it leads to first
+	SlideBack      How = iota // slid to the place and back on one string, then as it is
+	SlideHalf                 // the same over half the way
+	TakeAndLetGo              // taken and let go in time
+	TakeSlowly                // the same with a bar for each
+	BringDown                 // the shape higher up, where frets lie closer, and brought down
+	StayUp                    // only as far down as is easy
+	OnOpenStrings             // the rhythm on open strings
+	TwoStrings                // back and forth between the two strings
+	Bursts                    // two, four, eight notes at a time
+	SlowBursts                // the same at half the pace
+	MutedFirst                // struck dead, then with a ghost stroke on each beat
+	Subdivided                // the hand keeps moving, and the strokes of the rhythm are louder
+	StringByString            // every string plucked alone, the silent ones too
+	SilentStrings             // only those that must be silent
+	OneByOne                  // the strings of the shape one by one, then together
+	FewerStrings              // the same with the thickest of them alone
+	Alone                     // the ornament by itself, again and again
+	Target                    // the note that it leads to first
 )
 
 // Exercise is one sheet to practise.

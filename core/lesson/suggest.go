@@ -13,8 +13,9 @@ const Comfortable = 4.0
 
 // Suggest picks the rung to begin with from the versions of a part: the
 // hardest that is still comfortable, or else the easiest of all. Of two that
-// are equally hard it takes the one nearer to the part as written. The reason
-// comes with it. It panics where there are no versions.
+// are equally hard it takes the one nearer to the part as written. Octaves are a
+// taste, which a teacher asks for by name. The reason comes with it. It panics where
+// there are no versions.
 func Suggest(ladder []arrange.Version) (rung arrange.Rung, why string) {
 	near := func(v *arrange.Version) int { return slices.Index(arrange.Rungs, v.Rung) }
 	var easiest, best *arrange.Version
@@ -23,7 +24,7 @@ func Suggest(ladder []arrange.Version) (rung arrange.Rung, why string) {
 		if easiest == nil || v.Grade < easiest.Grade {
 			easiest = v
 		}
-		if v.Grade <= Comfortable && (best == nil || v.Grade > best.Grade || v.Grade == best.Grade && near(v) > near(best)) {
+		if v.Grade <= Comfortable && v.Rung != arrange.Octave && (best == nil || v.Grade > best.Grade || v.Grade == best.Grade && near(v) > near(best)) {
 			best = v
 		}
 	}
@@ -31,4 +32,23 @@ func Suggest(ladder []arrange.Version) (rung arrange.Rung, why string) {
 		return easiest.Rung, "the easiest version; all are above what is comfortable"
 	}
 	return best.Rung, "the fullest version that is still comfortable"
+}
+
+// Above is the version to go on with when that of a rung is ready: the easiest of the
+// fuller ones that asks more, and is not harder than the part as written; nil where there
+// is none. Octaves are a taste of their own and lead on only from one finger.
+func Above(ladder []arrange.Version, rung arrange.Rung) *arrange.Version {
+	i := slices.IndexFunc(ladder, func(v arrange.Version) bool { return v.Rung == rung })
+	if i < 0 {
+		return nil
+	}
+	var best *arrange.Version
+	for j := range ladder {
+		v := &ladder[j]
+		fuller := slices.Index(arrange.Rungs, v.Rung) > slices.Index(arrange.Rungs, rung) && (v.Rung != arrange.Octave || rung == arrange.OneFinger)
+		if fuller && v.Grade > ladder[i].Grade && !v.Harder && (best == nil || v.Grade < best.Grade) {
+			best = v
+		}
+	}
+	return best
 }

@@ -20,7 +20,7 @@ func TestSuggest(t *testing.T) {
 		grades []float64
 		want   arrange.Rung
 	}{
-		{[]float64{2, 3, 3.5, 5, 5.5, 6}, arrange.Octave},
+		{[]float64{2, 3, 3.5, 5, 5.5, 6}, arrange.TwoNote}, // octaves are a taste
 		{[]float64{2, 3, 3, 5, 3, 3}, arrange.AsWritten},
 		{[]float64{6, 5, 7, 8, 9, 9}, arrange.TwoNote},
 		{[]float64{1, 1, 1, 1, 1, 1}, arrange.AsWritten},

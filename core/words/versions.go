@@ -104,7 +104,7 @@ func (sp Speaker) Hard(e *arrange.Event, m song.Meter) string {
 		for _, t := range grade.Trimmings(s.Written) {
 			names = append(names, trimming(t))
 		}
-		return fmt.Sprintf("the %s %s is the hard thing", list(names), at)
+		return fmt.Sprintf("the %s %s %s the hard thing", list(names), at, map[bool]string{true: "are", false: "is"}[len(names) > 1])
 	}
 	return fmt.Sprintf("new here, %s: %s", at, list(s.Skills.Names()))
 }

@@ -1,0 +1,207 @@
+package lesson
+
+import (
+	"valleyside/core/arrange"
+	"valleyside/core/drill"
+	"valleyside/core/hand"
+	"valleyside/core/neck"
+	"valleyside/core/pitch"
+	"valleyside/core/song"
+)
+
+// Kind is what is practised in a step.
+type Kind string
+
+// The kinds, in the order in which a teacher has them.
+const (
+	Rhythm Kind = "rhythm" // on muted strings
+	Shape  Kind = "shape"  // one that is new
+	Change Kind = "change" // from one shape to another and back
+	Piece  Kind = "piece"  // some bars of a part
+	Seam   Kind = "seam"   // from the end of a part into the beginning of another, or of itself
+	Whole  Kind = "part"   // a part, up to its tempo
+	Form   Kind = "form"   // parts joined, and the whole way
+	Finish Kind = "finish" // what is added to the notes, and the next rung
+)
+
+// Kinds lists them all in that order.
+var Kinds = []Kind{Rhythm, Shape, Change, Piece, Seam, Whole, Form, Finish}
+
+// Student is for whom a lesson is made. The zero Student is a usual player who has
+// learnt nothing yet.
+type Student struct {
+	Player  hand.Player
+	Known   Known
+	Minutes int // a day; 0 is UsualMinutes
+}
+
+// Chosen is what is learnt of a part.
+type Chosen struct {
+	Version *arrange.Version // nil where the part is left out
+	Next    *arrange.Version // the next rung, for when it is ready; nil where there is none
+}
+
+// Lesson is the steps of a song for one student.
+type Lesson struct {
+	Song    *song.Song
+	Tempo   float64 // of the song, at which it is to be played
+	Chosen  []Chosen
+	Steps   []Step
+	Minutes int // of practice in all
+	Days    int // from the first to the last, with so many minutes on each
+}
+
+// Step is something that can be succeeded at in one sitting.
+type Step struct {
+	Kind Kind
+	// Part is the index of the part that it is of, −1 for the form. Into is that of the
+	// part which a seam or a form leads into, −1 where there is none.
+	Part, Into int
+	From, To   int // written bars of the part, from 1; of the form, those that are played
+	Rung       arrange.Rung
+	// Start and Goal are tempos of the part, for the form of the song, in beats per
+	// minute.
+	Start, Goal float64
+	Passes      int // clean ones in a row at each tempo
+	Minutes     int
+	Day         int // on which it begins, from 1
+	Why         []Reason
+	// Shapes are the one that a shape is about, or the two of a change.
+	Shapes []Held
+	Touch  Touch // that a finish adds; NoTouch for the next rung
+	// Without is what the version has and is left for later.
+	Without Touches
+	Places  []drill.Place // the hard ones in it, the hardest first
+}
+
+// Held is a shape that is held, as it is taught.
+type Held struct {
+	drill.Shape
+	Name  string // as it is called here
+	Mutes []hand.Mute
+	Bar   int // where it comes first, from 1
+}
+
+// ReasonKind is why a step is there.
+type ReasonKind uint8
+
+// The reasons.
+const (
+	OffBeat       ReasonKind = iota // N strokes fall off the beat, the first of them at At in Bar
+	Galloping                       // an eighth and two sixteenths in a beat
+	GallopingBack                   // two sixteenths and an eighth
+	Swung                           // the eighths swing
+	Tripping                        // triplets among others
+	OddTime                         // N beats to a bar
+	PassDiffers                     // the last time round differs, in Bar
+	NewShape                        // a shape of N fingers, a barre over Strings strings
+	HardChange                      // Hard says what is hard about it
+	FingerStays                     // on String
+	FingerSlides                    // along String
+	HardestBar                      // Bar asks most: Hard
+	EndFirst                        // the end first, so that what comes before leads into it
+	JoinedTo                        // bars From to To lead into what is known
+	NewHere                         // a part of which Bar differs from what is known
+	LoopsBack                       // the part comes round to its beginning
+	LeadsInto                       // the end of a part leads into the other
+	SlowStart                       // N of 100 of the tempo: clean at once
+	PaceStart                       // N of 100, so that Most strokes a second are comfortable
+	GoesOn                          // from where it is clean
+	TwoJoined                       // two parts in a row
+	AllOfIt                         // the whole way: N bars, Seconds long
+	ByCues                          // by the words and sounds, from anywhere
+	AddsTouch                       // N strokes have it
+	NextRung                        // for when it is ready, of grade Grade
+	AsOne                           // the part in one go
+)
+
+// Reason is one thing to say of a step, with its numbers. Which are set depends on its
+// kind.
+type Reason struct {
+	Kind     ReasonKind
+	N        int
+	Bar      int
+	From, To int
+	At       pitch.Frac
+	Meter    song.Meter
+	Event    *arrange.Event // of which Hard is said
+	Hard     *arrange.Hard
+	String   neck.String
+	Strings  int
+	Most     float64
+	Seconds  float64
+	Touch    Touch
+	Grade    float64
+}
+
+// Build makes the lesson of a song at a tempo, of the versions that are chosen for its
+// parts, by their index. The same gives the same.
+func Build(s *song.Song, chosen []Chosen, st Student, tempo float64) *Lesson {
+	b := builder{song: s, chosen: chosen, student: st, tempo: tempo, at: st.Player.At(st.Player.On(s.Tuning, s.Capo).Neck),
+		shapes: map[shapeKey]bool{}, changes: map[[2]neck.Frets]bool{}, bars: map[string]bool{}, pairs: map[[2]string]bool{}, rhythms: map[string]bool{}}
+	for _, i := range b.order() {
+		b.rhythm(i)
+		b.newShapes(i)
+		b.hardChanges(i)
+		b.pieces(i)
+		b.seams(i)
+		b.part(i)
+	}
+	b.form()
+	for _, i := range b.order() {
+		b.finish(i)
+		b.next(i)
+	}
+	l := &Lesson{Song: s, Tempo: tempo, Chosen: chosen, Steps: b.steps}
+	l.schedule(st.minutes())
+	return l
+}
+
+// builder adds one step after the other, and remembers what has been taught.
+type builder struct {
+	song    *song.Song
+	chosen  []Chosen
+	student Student
+	tempo   float64
+	at      hand.At
+	steps   []Step
+	views   []*view // by part, made once
+	done    []int   // parts whose steps are there
+
+	shapes  map[shapeKey]bool
+	changes map[[2]neck.Frets]bool
+	bars    map[string]bool
+	pairs   map[[2]string]bool
+	rhythms map[string]bool
+}
+
+// order lists the parts that are learnt in the order in which they come, those that the
+// roadmap leaves out at the end.
+func (b *builder) order() (list []int) {
+	seen := make([]bool, len(b.song.Parts))
+	add := func(i int) {
+		if !seen[i] && i < len(b.chosen) && b.chosen[i].Version != nil && len(b.chosen[i].Version.Bars) > 0 {
+			list = append(list, i)
+		}
+		seen[i] = true
+	}
+	for _, leg := range b.song.Order {
+		add(leg.Part)
+	}
+	for i := range b.song.Parts {
+		add(i)
+	}
+	return list
+}
+
+// step begins a step of some bars of a part at its tempo while it is new, up to the
+// first stage.
+func (b *builder) step(kind Kind, v *view, from, to int) Step {
+	return Step{Kind: kind, Part: v.index, Into: -1, From: from, To: to, Rung: v.version.Rung, Start: v.stages[0], Goal: v.stages[1],
+		Passes: usualPasses, Without: v.later}
+}
+
+func (b *builder) add(s Step, seconds, tries float64) {
+	s.Minutes = minutes(seconds, s.Start, s.Goal, s.Passes, tries)
+	b.steps = append(b.steps, s)
+}

@@ -1,0 +1,142 @@
+package lesson
+
+import (
+	"math"
+
+	"valleyside/core/arrange"
+	"valleyside/core/song"
+)
+
+// How a teacher goes about tempo and time. No step asks more than a third over the one
+// before it.
+const (
+	usualPasses = 3    // clean ones in a row
+	mostOfGoal  = 0.6  // of what the hardest bar asks: where a part begins at the fastest
+	leastOfGoal = 0.25 // where it begins at the slowest
+	ofComfort   = 0.6  // of the comfortable pace: clean at once
+	stage       = 1.32 // of the tempo before: what one step goes up by at most
+	climb       = 1.08 // of the tempo before: what one round goes up by at most
+	slowest     = 20.0 // beats a minute
+	fastest     = 400.0
+
+	UsualMinutes = 10 // of practice a day
+	newAWeek     = 4  // new things
+	newADay      = 2
+	pause        = 3  // seconds between two passes
+	mostMinutes  = 60 // for one step
+	leastMinutes = 2
+)
+
+func (s Student) minutes() int {
+	if s.Minutes > 0 {
+		return s.Minutes
+	}
+	return UsualMinutes
+}
+
+// Climb lists the tempos of a step, from its start to its goal: each is at most 8 % above
+// the one before, and not less than 4 % where there is so much to climb.
+func Climb(start, goal float64) []float64 {
+	if goal <= start {
+		return []float64{goal}
+	}
+	n := math.Ceil(math.Log(goal/start)/math.Log(climb) - 1e-9)
+	list := make([]float64, 0, int(n)+1)
+	for i := range int(n) {
+		list = append(list, whole(start*math.Pow(goal/start, float64(i)/n)))
+	}
+	return append(list, goal)
+}
+
+// whole is a tempo as a metronome has it.
+func whole(tempo float64) float64 { return math.Round(tempo) }
+
+// stages are the tempos from which and up to which a part is learnt: the first is where
+// it is clean at once, the last is the goal.
+func stages(goal, asks, pace float64) (list []float64, byPace bool) {
+	share := mostOfGoal
+	if asks > 0 && ofComfort*pace/asks < share {
+		share, byPace = max(ofComfort*pace/asks, leastOfGoal), true
+	}
+	start := min(max(math.Floor(share*goal+1e-9), slowest), goal)
+	n := max(int(math.Ceil(math.Log(goal/start)/math.Log(stage)-1e-9)), 1)
+	for i := range n {
+		list = append(list, whole(start*math.Pow(goal/start, float64(i)/float64(n))))
+	}
+	return append(list, goal), byPace
+}
+
+// asks is how many strokes a second a version asks for over a beat, at most.
+func asks(v *arrange.Version, p *song.Part) float64 {
+	most := 0
+	for i := range v.Bars {
+		b := &v.Bars[i]
+		beat := b.Measure.Meter.Pulse()
+		for j := range b.Events {
+			n := 0
+			for k := j; k < len(b.Events) && b.Events[k].Start.Less(b.Events[j].Start.Add(beat)); k++ {
+				if b.Events[k].Stroke != song.NoStroke {
+					n++
+				}
+			}
+			most = max(most, n)
+		}
+	}
+	c := p.Clock(v.Tempo)
+	return float64(most) / c.Seconds(p.Meter.Pulse().Float())
+}
+
+// minutes is how long it takes about to get something clean that lasts so many seconds
+// at the goal: each tempo on the way so often in a row, with so many tries for one that
+// is clean.
+func minutes(seconds, start, goal float64, passes int, tries float64) int {
+	total := 0.0
+	for _, tempo := range Climb(start, goal) {
+		total += (seconds*goal/tempo + pause) * float64(passes) * tries
+	}
+	return min(max(int(math.Ceil(total/60)), leastMinutes), mostMinutes)
+}
+
+// schedule spreads the steps over days of so many minutes, with not more than so many
+// new things a day and a week.
+func (l *Lesson) schedule(perDay int) {
+	const week = 7
+	day, left, thisWeek, today := 1, perDay, 0, 0
+	next := func() {
+		if day++; (day-1)%week == 0 {
+			thisWeek = 0
+		}
+		left, today = perDay, 0
+	}
+	l.Minutes = 0
+	for i := range l.Steps {
+		s := &l.Steps[i]
+		l.Minutes += s.Minutes
+		if left == 0 || i > 0 && s.Kind == Whole && l.Steps[i-1].Kind == Whole && s.Part == l.Steps[i-1].Part && day == l.Steps[i-1].Day {
+			next() // a part is faster on another day
+		}
+		if s.fresh() {
+			for thisWeek == newAWeek || today == newADay {
+				next()
+			}
+			thisWeek, today = thisWeek+1, today+1
+		}
+		s.Day = day
+		for need := s.Minutes; need > 0; {
+			if left == 0 {
+				next()
+			}
+			spent := min(need, left)
+			need, left = need-spent, left-spent
+		}
+	}
+	l.Days = day
+	if len(l.Steps) == 0 {
+		l.Days = 0
+	}
+}
+
+// fresh tells whether a step has something new in it, rather than more of what is there.
+func (s *Step) fresh() bool {
+	return s.Kind == Rhythm || s.Kind == Shape || s.Kind == Change || s.Kind == Finish
+}

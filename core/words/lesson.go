@@ -1,0 +1,214 @@
+package words
+
+import (
+	"fmt"
+	"math"
+	"strings"
+
+	"valleyside/core/arrange"
+	"valleyside/core/drill"
+	"valleyside/core/grade"
+	"valleyside/core/lesson"
+	"valleyside/core/song"
+)
+
+// Step says why a step of a lesson is there, a short sentence each.
+func (sp Speaker) Step(s *lesson.Step) []string {
+	var list []string
+	for i := range s.Why {
+		list = append(list, sentence(sp.reason(s, &s.Why[i])))
+	}
+	return list
+}
+
+func (sp Speaker) reason(s *lesson.Step, r *lesson.Reason) string {
+	switch r.Kind {
+	case lesson.OffBeat:
+		if r.N == 1 {
+			return fmt.Sprintf("a stroke stands off the beat, on %s of bar %d: say the count aloud before a note is played", sp.Place(r.At, r.Meter), r.Bar)
+		}
+		return fmt.Sprintf("strokes stand off the beat, the first on %s of bar %d: say the count aloud before a note is played", sp.Place(r.At, r.Meter), r.Bar)
+	case lesson.Galloping:
+		return fmt.Sprintf("a gallop in bar %d: down, down-up, from the wrist", r.Bar)
+	case lesson.GallopingBack:
+		return fmt.Sprintf("a gallop the other way round in bar %d: down-up, down, from the wrist", r.Bar)
+	case lesson.Swung:
+		return "the eighths swing: long, short, long, short"
+	case lesson.Tripping:
+		return fmt.Sprintf("triplets in bar %d: three to a beat, all of one length", r.Bar)
+	case lesson.OddTime:
+		return fmt.Sprintf("%s to a bar: count them aloud until the one comes by itself", count(r.N, "beat"))
+	case lesson.PassDiffers:
+		return fmt.Sprintf("the last time round is another one in bar %d", r.Bar)
+	case lesson.NewShape:
+		return sp.newShape(s.Shapes[0], r)
+	case lesson.HardChange:
+		return fmt.Sprintf("in bar %d, ", r.Bar) + sp.Hard(&arrange.Event{Start: r.Event.Start, Hard: r.Hard}, r.Meter)
+	case lesson.FingerStays:
+		return fmt.Sprintf("the finger on the %s string stays", sp.String(r.String))
+	case lesson.FingerSlides:
+		return fmt.Sprintf("a finger slides along the %s string, without letting go", sp.String(r.String))
+	case lesson.HardestBar:
+		return fmt.Sprintf("bar %d is the hardest: ", r.Bar) + sp.Hard(r.Event, r.Meter)
+	case lesson.EndFirst:
+		return "the end first: what comes before leads into what is known"
+	case lesson.JoinedTo:
+		return fmt.Sprintf("%s, into what is known", bars(r.From, r.To))
+	case lesson.LoopsBack:
+		return "the end comes round to the beginning: one bar before, one after"
+	case lesson.LeadsInto:
+		return "from one part into the next: one bar before, one after"
+	case lesson.SlowStart:
+		return fmt.Sprintf("from %s of the tempo, where it is clean at once", share(r.N))
+	case lesson.PaceStart:
+		return fmt.Sprintf("from %s of the tempo, since %.1f strokes a second are comfortable", share(r.N), r.Most)
+	case lesson.GoesOn:
+		return "on from where it is clean"
+	case lesson.TwoJoined:
+		return "the two in a row, without a stop between"
+	case lesson.AllOfIt:
+		return fmt.Sprintf("the whole way, %s: say each part before it comes", count(r.N, "bar"))
+	case lesson.ByCues:
+		return "begin anywhere, by the words and sounds that lead into each part"
+	case lesson.AddsTouch:
+		return fmt.Sprintf("the notes are there: now %s, on %s", sp.Touch(r.Touch), count(r.N, "stroke"))
+	case lesson.NextRung:
+		return fmt.Sprintf("for when this is ready: %s, of grade %.1f", strings.ToLower(s.Rung.Title()), r.Grade)
+	}
+	return ""
+}
+
+// bars names some bars.
+func bars(from, to int) string {
+	if from == to {
+		return fmt.Sprintf("bar %d", from)
+	}
+	return fmt.Sprintf("bars %d to %d", from, to)
+}
+
+// share says how much of a hundred.
+func share(percent int) string {
+	for _, s := range []struct {
+		percent int
+		words   string
+	}{{25, "a quarter"}, {33, "a third"}, {50, "half"}, {60, "three fifths"}} {
+		if percent >= s.percent-1 && percent <= s.percent+1 {
+			return s.words
+		}
+	}
+	return fmt.Sprintf("%d %%", percent)
+}
+
+// newShape says what is to be learnt of a shape.
+func (sp Speaker) newShape(h lesson.Held, r *lesson.Reason) string {
+	text := fmt.Sprintf("%s is new: %s", h.Name, count(r.N, "finger"))
+	switch {
+	case r.Strings > 1 && r.N == 1:
+		text += " across " + count(r.Strings, "string")
+	case r.Strings > 1:
+		text += fmt.Sprintf(", one of them across %s", count(r.Strings, "string"))
+	}
+	if m := sp.Mutes(h.Mutes); m != "" {
+		text += "; silent are " + m
+	}
+	return text
+}
+
+// touchNames name what is added to the notes.
+var touchNames = [...]string{lesson.NoTouch: "", lesson.PalmMuting: "palm muting", lesson.Stops: "stops", lesson.Accents: "accents", lesson.HammerOns: "hammer-ons",
+	lesson.PullOffs: "pull-offs", lesson.Slides: "slides", lesson.Vibrato: "vibrato"}
+
+// Touch names what is added to the notes.
+func (sp Speaker) Touch(t lesson.Touch) string { return touchNames[t] }
+
+// StepTitle says what a step is, in short, for a song.
+func (sp Speaker) StepTitle(s *song.Song, step *lesson.Step) string {
+	part := ""
+	if step.Part >= 0 {
+		part = s.Parts[step.Part].Name
+	}
+	switch step.Kind {
+	case lesson.Rhythm:
+		return fmt.Sprintf("Rhythm of %s, %s", part, bars(step.From, step.To))
+	case lesson.Shape:
+		return "Shape " + step.Shapes[0].Name
+	case lesson.Change:
+		return fmt.Sprintf("%s to %s", step.Shapes[0].Name, step.Shapes[1].Name)
+	case lesson.Piece:
+		return fmt.Sprintf("%s, %s", part, bars(step.From, step.To))
+	case lesson.Seam:
+		if step.Part == step.Into {
+			return part + ", end into beginning"
+		}
+		return fmt.Sprintf("%s into %s", part, s.Parts[step.Into].Name)
+	case lesson.Form:
+		if step.Part >= 0 {
+			return fmt.Sprintf("%s and %s", part, s.Parts[step.Into].Name)
+		}
+		if step.Why[0].Kind == lesson.ByCues {
+			return "From anywhere"
+		}
+		return "The whole way"
+	case lesson.Finish:
+		if step.Touch == lesson.NoTouch {
+			return fmt.Sprintf("%s, %s", part, strings.ToLower(step.Rung.Title()))
+		}
+		return fmt.Sprintf("%s, %s", part, sp.Touch(step.Touch))
+	}
+	return part
+}
+
+// ways say how to go about a step: what a teacher says each time.
+var ways = map[lesson.Kind]string{
+	lesson.Rhythm: "The fretting hand lies on the strings. Count aloud, strike; then count in the head.",
+	lesson.Shape:  "Lay the fingers, sound string by string, let go, take it again. Then: how often in one minute?",
+	lesson.Change: "In the air first, then slow strokes, then in time.",
+	lesson.Piece:  "In a loop, slowly enough that it is clean.",
+	lesson.Seam:   "The last bar into the first one, in a loop.",
+	lesson.Whole:  "Counted in, all the way through. Up when it is clean three times in a row.",
+	lesson.Form:   "Do not stop at a slip: find the next beat.",
+	lesson.Finish: "The notes as they are; only this is added.",
+}
+
+// Way says how to go about a step.
+func (sp Speaker) Way(k lesson.Kind) string { return ways[k] }
+
+// hows say what is done in an exercise.
+var hows = [...]string{
+	drill.SlideBack:      "Slide there and back on one string, without letting go; then as it is",
+	drill.SlideHalf:      "The same over half the way",
+	drill.TakeAndLetGo:   "Take it, let go, take the other, in time; then without a gap",
+	drill.TakeSlowly:     "A bar for each",
+	drill.BringDown:      "Higher up first, where frets lie closer, then down step by step",
+	drill.StayUp:         "Only as far down as it is easy",
+	drill.OnOpenStrings:  "The picking hand alone, on open strings",
+	drill.TwoStrings:     "Back and forth between the two strings",
+	drill.Bursts:         "Two notes at their pace and stop; then four, then eight",
+	drill.SlowBursts:     "The same at half the pace",
+	drill.MutedFirst:     "On muted strings, then with a ghost stroke on each beat, then the notes",
+	drill.Subdivided:     "Keep the hand moving, and only the strokes of the rhythm are loud",
+	drill.StringByString: "Hold it and pluck every string: the silent ones must be silent",
+	drill.SilentStrings:  "Pluck only those that must be silent",
+	drill.OneByOne:       "String by string, then together; let go, take it again",
+	drill.FewerStrings:   "The thickest strings alone",
+	drill.Alone:          "By itself, again and again",
+	drill.Target:         "First the note that it leads to",
+}
+
+// Exercise says what is done in an exercise.
+func (sp Speaker) Exercise(h drill.How) string { return hows[h] }
+
+// demands name what a drill is for.
+var demands = [...]string{grade.Reach: "the stretch", grade.Fingers: "the shape", grade.Force: "the barre", grade.Muting: "the silent strings", grade.Shift: "the shift",
+	grade.Change: "the change", grade.Crossing: "the string crossing", grade.Speed: "the pace", grade.Rhythm: "the off-beat", grade.Ornament: "the ornament", grade.Unlearnt: "what is new"}
+
+// Drill says what a drill is for.
+func (sp Speaker) Drill(d grade.Demand) string { return "For " + demands[d] }
+
+// Tempos says from which tempo to which a step goes.
+func (sp Speaker) Tempos(s *lesson.Step) string {
+	if math.Round(s.Start) == math.Round(s.Goal) {
+		return fmt.Sprintf("%.0f", s.Goal)
+	}
+	return fmt.Sprintf("%.0f to %.0f", s.Start, s.Goal)
+}
