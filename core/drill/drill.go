@@ -100,7 +100,6 @@ type moment struct {
 	part     *song.Part
 	from, to *arrange.Event // from is nil where nothing comes before
 	gap      pitch.Frac     // from one to the other, in whole notes
-	ring     bool
 }
 
 func newMoment(p Place) *moment {

@@ -72,6 +72,10 @@ type Step struct {
 	// Without is what the version has and is left for later.
 	Without Touches
 	Places  []drill.Place // the hard ones in it, the hardest first
+	Key     string        // by which it is found again when the lesson is built anew
+	Changed bool          // by the teacher
+	Words   string        // of the teacher
+	Own     *Own          // a step of the teacher's; nil for those that are built
 }
 
 // Held is a shape that is held, as it is taught.
@@ -153,6 +157,7 @@ func Build(s *song.Song, chosen []Chosen, st Student, tempo float64) *Lesson {
 		b.next(i)
 	}
 	l := &Lesson{Song: s, Tempo: tempo, Chosen: chosen, Steps: b.steps}
+	l.name()
 	l.schedule(st.minutes())
 	return l
 }

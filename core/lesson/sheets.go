@@ -9,9 +9,12 @@ import (
 )
 
 // Music is what is played in a step, as a song of its own at its goal: it can be seen,
-// heard, played along to and printed like any other.
+// heard, played along to and printed like any other; nil for a step of the teacher's
+// that has none.
 func (l *Lesson) Music(s *Step) *song.Song {
 	switch s.Kind {
+	case ByTeacher:
+		return s.Own.Music()
 	case Rhythm:
 		part := l.piece(s.Part, s.From, s.To, s.Without)
 		part.PalmMute, part.Ring = false, false

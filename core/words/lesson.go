@@ -128,6 +128,8 @@ func (sp Speaker) StepTitle(s *song.Song, step *lesson.Step) string {
 		part = s.Parts[step.Part].Name
 	}
 	switch step.Kind {
+	case lesson.ByTeacher:
+		return step.Own.Title
 	case lesson.Rhythm:
 		return fmt.Sprintf("Rhythm of %s, %s", part, bars(step.From, step.To))
 	case lesson.Shape:

@@ -1,0 +1,146 @@
+package lesson
+
+import (
+	"encoding/json"
+	"slices"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"valleyside/core/arrange"
+	"valleyside/core/hand"
+	"valleyside/core/sheet"
+)
+
+const roundAbout = "tempo: 100\norder: A x2, B, A\nA:\n| C - - F - - - C | G - - - C - F - |\nB:\n| Am - - - Dm - - - | E7 - - - Am - - - |\n"
+
+func keys(steps []Step) (list []string) {
+	for i := range steps {
+		list = append(list, steps[i].Key)
+	}
+	return list
+}
+
+func TestPlan(t *testing.T) {
+	s := read(t, roundAbout)
+	made := func(p Plan) (*Lesson, []Step, []Lost) {
+		l := build(s, arrange.AsWritten, Student{})
+		out, lost := p.Apply(l, 10)
+		return l, out, lost
+	}
+	plain, _, _ := made(Plan{})
+	assert.Equal(t, keys(build(s, arrange.AsWritten, Student{}).Steps), keys(plain.Steps), "no plan changes nothing")
+
+	first, second := plain.Steps[0].Key, plain.Steps[1].Key
+	moved, _, lost := made(Plan{}.Move(plain.Steps, first, 1))
+	assert.Empty(t, lost)
+	assert.Equal(t, []string{second, first}, keys(moved.Steps)[:2])
+	again, _, _ := made(Plan{}.Move(plain.Steps, first, 1).Move(moved.Steps, first, -1))
+	assert.Equal(t, keys(plain.Steps), keys(again.Steps))
+	end, _, _ := made(Plan{}.Move(plain.Steps, first, 1000))
+	assert.Equal(t, first, end.Steps[len(end.Steps)-1].Key)
+
+	left, out, lost := made(Plan{Out: map[string]Out{first: {"that"}, "shape 000000": {"a shape of before"}}})
+	assert.Len(t, left.Steps, len(plain.Steps)-1)
+	assert.Equal(t, []string{first}, keys(out))
+	assert.Equal(t, []Lost{{"a shape of before"}}, lost)
+	assert.Equal(t, plain.Minutes-plain.Steps[0].Minutes, left.Minutes)
+
+	set, _, _ := made(Plan{Set: map[string]Wish{first: {Title: "x", Goal: 50, Passes: 7, Words: "gently"}}})
+	assert.Equal(t, 50.0, set.Steps[0].Goal)
+	assert.Equal(t, 50.0, set.Steps[0].Start, "never above the goal")
+	assert.Equal(t, 7, set.Steps[0].Passes)
+	assert.Equal(t, plain.Steps[0].Minutes, set.Steps[0].Minutes, "what is not said is left")
+	assert.True(t, set.Steps[0].Changed)
+
+	own := Own{Key: (&Plan{}).NewOwn(), After: second, Title: "Say the names", Words: "aloud", Start: 60, Goal: 60, Passes: 1, Minutes: 4, Sheet: "title: x\nA:\n| 0E |"}
+	with, _, _ := made(Plan{Own: []Own{own}})
+	require.Equal(t, own.Key, with.Steps[2].Key)
+	assert.Equal(t, plain.Minutes+4, with.Minutes)
+	assert.NotNil(t, with.Music(&with.Steps[2]))
+	assert.Equal(t, "own 2", (&Plan{Own: []Own{own}}).NewOwn())
+
+	at := slices.IndexFunc(plain.Steps, func(s Step) bool { return s.Kind == Whole })
+	key := plain.Steps[at].Key
+	cut, _, lost := made(Plan{Split: map[string]Split{key: {"A", []int{1}}, "part «Z» 1 to 4": {"Z", []int{2}}}})
+	assert.Equal(t, []Lost{{"Z"}}, lost)
+	assert.Equal(t, [2]int{1, 1}, [2]int{cut.Steps[at].From, cut.Steps[at].To})
+	assert.Equal(t, [2]int{2, 2}, [2]int{cut.Steps[at+1].From, cut.Steps[at+1].To})
+	for _, s := range cut.Steps[at : at+2] {
+		assert.True(t, sheet.Parse(sheet.Write(cut.Music(&s))).OK())
+	}
+}
+
+// What was changed holds when the lesson is built anew: for another tempo, another
+// student, a part that is called something else.
+func TestPlanHolds(t *testing.T) {
+	s := read(t, roundAbout)
+	l := build(s, arrange.AsWritten, Student{})
+	piece := l.Steps[slices.IndexFunc(l.Steps, func(s Step) bool { return s.Kind == Piece })]
+	p := Plan{Set: map[string]Wish{piece.Key: {Title: "p", Minutes: 9}}, Out: map[string]Out{"form": {"f"}}}.Move(l.Steps, piece.Key, -1)
+	text, err := json.Marshal(p)
+	require.NoError(t, err)
+	var read Plan
+	require.NoError(t, json.Unmarshal(text, &read))
+	assert.Equal(t, p, read, "as it is stored")
+
+	s.Tempo, s.Parts[0].Tempo = 140, 140
+	quick := build(s, arrange.AsWritten, Student{Player: hand.Player{NotesPerSecond: 3}})
+	_, lost := p.Apply(quick, 10)
+	assert.Empty(t, lost)
+	i := slices.IndexFunc(quick.Steps, func(s Step) bool { return s.Key == piece.Key })
+	assert.Equal(t, 9, quick.Steps[i].Minutes)
+
+	s.Parts[0].Name = "Chorus"
+	named := build(s, arrange.AsWritten, Student{})
+	renamed := p.Renamed(map[string]string{"A": "Chorus"})
+	_, lost = renamed.Apply(named, 10)
+	assert.Empty(t, lost)
+	_, lost = p.Apply(build(s, arrange.AsWritten, Student{}), 10)
+	assert.Len(t, lost, 1, "without being told it is lost, and says so")
+}
+
+// A teacher's own order: shapes first for all parts, no seams.
+func TestTemplate(t *testing.T) {
+	s := read(t, roundAbout)
+	l := build(s, arrange.AsWritten, Student{})
+	p := Plan{Template: Template{Kinds: []Kind{Shape, Change, Whole, Rhythm, Form}, Across: true}}
+	p.Apply(l, 10)
+	last := 0
+	for _, step := range l.Steps {
+		at := slices.Index(p.Template.Kinds, step.Kind)
+		require.GreaterOrEqual(t, at, last, "%v", kinds(l))
+		last = at
+	}
+	parts := build(s, arrange.AsWritten, Student{})
+	p.Template.Across = false
+	p.Apply(parts, 10)
+	b := slices.IndexFunc(parts.Steps, func(s Step) bool { return s.Part == 1 })
+	for _, step := range parts.Steps[b:] {
+		require.True(t, step.Kind == Form || step.Part == 1, "A is over when B begins")
+	}
+}
+
+// Whatever is moved, left out and put in again: nothing is lost but what is left out.
+func TestMovesLoseNothing(t *testing.T) {
+	s := read(t, roundAbout)
+	rapid.Check(t, func(t *rapid.T) {
+		p := Plan{Out: map[string]Out{}}
+		shown := build(s, arrange.AsWritten, Student{})
+		all := len(shown.Steps)
+		for range rapid.IntRange(1, 8).Draw(t, "changes") {
+			key := rapid.SampledFrom(keys(shown.Steps)).Draw(t, "step")
+			if rapid.Bool().Draw(t, "out") && len(shown.Steps) > 2 {
+				p.Out[key] = Out{key}
+			} else {
+				p = p.Move(shown.Steps, key, rapid.IntRange(-5, 5).Draw(t, "by"))
+			}
+			shown = build(s, arrange.AsWritten, Student{})
+			_, lost := p.Apply(shown, 10)
+			require.Empty(t, lost)
+			require.Len(t, shown.Steps, all-len(p.Out))
+		}
+	})
+}
