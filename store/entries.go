@@ -18,6 +18,7 @@ type Entry struct {
 	Clean        int     `json:"clean"` // passes in a row without a slip
 	Minutes      int     `json:"minutes"`
 	Word         string  `json:"word"`
+	Step         string  `json:"step,omitempty"` // its key; empty for the part as a whole
 	PractisedAt  Moment  `db:"practised_at" json:"practised_at"`
 	SentID       string  `db:"sent_id" json:"-"`
 }
@@ -42,11 +43,11 @@ func (s *Store) AddEntries(ctx context.Context, entries []Entry) error {
 
 func addEntry(ctx context.Context, tx *sqlx.Tx, e Entry) error {
 	r, err := sqlx.NamedExecContext(ctx, tx, `INSERT INTO entries
-		(studio_id, student_id, assignment_id, part, rung, tempo, clean, minutes, word, practised_at, sent_id)
-		VALUES (:studio, :student, :assignment, :part, :rung, :tempo, :clean, :minutes, :word, :at, :sent)
+		(studio_id, student_id, assignment_id, part, rung, tempo, clean, minutes, word, step, practised_at, sent_id)
+		VALUES (:studio, :student, :assignment, :part, :rung, :tempo, :clean, :minutes, :word, :step, :at, :sent)
 		ON CONFLICT (student_id, sent_id) DO NOTHING`,
 		args{"studio": e.StudioID, "student": e.StudentID, "assignment": e.AssignmentID, "part": e.Part, "rung": e.Rung,
-			"tempo": e.Tempo, "clean": e.Clean, "minutes": e.Minutes, "word": e.Word, "at": e.PractisedAt, "sent": e.SentID})
+			"tempo": e.Tempo, "clean": e.Clean, "minutes": e.Minutes, "word": e.Word, "step": e.Step, "at": e.PractisedAt, "sent": e.SentID})
 	if err != nil {
 		return err
 	}

@@ -18,6 +18,7 @@ type Everything struct {
 	Typed       []exportedTyped   `json:"typed"`
 	Ways        []Way             `json:"ways"`
 	Lessons     []Lesson          `json:"lessons"`
+	Templates   []Template        `json:"templates"`
 	Students    []Student         `json:"students"`
 	Links       []Link            `json:"links"`
 	Assignments []Assignment      `json:"assignments"`
@@ -57,6 +58,7 @@ var everything = []section{
 	{"typed", rows[exportedTyped]("SELECT song_id, sheet, typed_at FROM typed WHERE studio_id = :studio ORDER BY song_id, typed_at")},
 	{"ways", rows[Way]("SELECT * FROM ways WHERE studio_id = :studio ORDER BY song_id, part, rung")},
 	{"lessons", withParts("lesson", "SELECT l.*, 0 AS students FROM lessons l WHERE l.studio_id = :studio ORDER BY l.id", func(l *Lesson, parts map[int64][]Part) { l.Parts = parts[l.ID] })},
+	{"templates", rows[Template]("SELECT * FROM templates WHERE studio_id = :studio ORDER BY name")},
 	{"students", rows[Student](studentColumns + " WHERE t.studio_id = :studio ORDER BY t.id")},
 	{"links", rows[Link]("SELECT id, student_id, name, made_at FROM links WHERE studio_id = :studio ORDER BY id")},
 	{"assignments", withParts("assignment", "SELECT a.*, '' AS sheet, 0 AS latest FROM assignments a WHERE a.studio_id = :studio ORDER BY a.id", func(a *Assignment, parts map[int64][]Part) { a.Parts = parts[a.ID] })},

@@ -14,6 +14,7 @@ type Lesson struct {
 	SongID      int64   `db:"song_id" json:"song_id"`
 	Name        string  `json:"name"`
 	TargetTempo float64 `db:"target_tempo" json:"target_tempo"`
+	Plan        string  `json:"plan,omitempty"` // what was changed in its steps, as lesson.Plan is written
 	CreatedAt   Moment  `db:"created_at" json:"created_at"`
 	DeletedAt   Moment  `db:"deleted_at" json:"deleted_at,omitempty"`
 	Parts       []Part  `db:"-" json:"parts"`
@@ -42,6 +43,7 @@ type Assignment struct {
 	SongVersion int     `db:"song_version" json:"song_version"`
 	Name        string  `json:"name"`
 	TargetTempo float64 `db:"target_tempo" json:"target_tempo"`
+	Plan        string  `json:"plan,omitempty"`
 	AssignedAt  Moment  `db:"assigned_at" json:"assigned_at"`
 	EndedAt     Moment  `db:"ended_at" json:"ended_at"`
 	Sheet       string  `json:"-"`
@@ -140,9 +142,9 @@ func setParts(ctx context.Context, tx *sqlx.Tx, of string, studio, id int64, par
 // AddLesson adds a lesson to the studio that l names.
 func (s *Store) AddLesson(ctx context.Context, l Lesson) (id int64, err error) {
 	err = s.in(ctx, func(tx *sqlx.Tx) error {
-		id, err = insert(ctx, tx, `INSERT INTO lessons (studio_id, song_id, name, target_tempo, created_at)
-			VALUES (:studio, :song, :name, :tempo, :now)`,
-			args{"studio": l.StudioID, "song": l.SongID, "name": l.Name, "tempo": l.TargetTempo, "now": l.CreatedAt})
+		id, err = insert(ctx, tx, `INSERT INTO lessons (studio_id, song_id, name, target_tempo, plan, created_at)
+			VALUES (:studio, :song, :name, :tempo, :plan, :now)`,
+			args{"studio": l.StudioID, "song": l.SongID, "name": l.Name, "tempo": l.TargetTempo, "plan": l.Plan, "now": l.CreatedAt})
 		if err != nil {
 			return err
 		}
@@ -161,6 +163,12 @@ func (s *Store) SetLesson(ctx context.Context, l Lesson) error {
 		}
 		return setParts(ctx, tx, "lesson", l.StudioID, l.ID, l.Parts)
 	})
+}
+
+// SetPlan keeps what was changed in the steps of a lesson.
+func (s *Store) SetPlan(ctx context.Context, studio, lesson int64, plan string) error {
+	return change(ctx, s.db, "UPDATE lessons SET plan = :plan WHERE studio_id = :studio AND id = :id AND deleted_at = 0",
+		args{"studio": studio, "id": lesson, "plan": plan})
 }
 
 // DeleteLesson hides a lesson. What was assigned of it stays assigned.
@@ -195,19 +203,19 @@ func (s *Store) Assign(ctx context.Context, studio, lesson, student int64, now M
 	}
 	setTargets(parts, song.Sheet, l.TargetTempo)
 	a := args{"studio": studio, "student": student, "lesson": lesson, "song": song.ID, "version": song.Version,
-		"name": l.Name, "tempo": l.TargetTempo, "now": now}
+		"name": l.Name, "tempo": l.TargetTempo, "plan": l.Plan, "now": now}
 	err = s.in(ctx, func(tx *sqlx.Tx) error {
 		id, err = get[int64](ctx, tx, `SELECT id FROM assignments
 			WHERE studio_id = :studio AND student_id = :student AND lesson_id = :lesson AND ended_at = 0`, a)
 		switch {
 		case err == nil:
 			a["id"] = id
-			err = change(ctx, tx, `UPDATE assignments SET song_version = :version, name = :name, target_tempo = :tempo
+			err = change(ctx, tx, `UPDATE assignments SET song_version = :version, name = :name, target_tempo = :tempo, plan = :plan
 				WHERE studio_id = :studio AND id = :id`, a)
 		case err == ErrNotFound:
 			id, err = insert(ctx, tx, `INSERT INTO assignments
-				(studio_id, student_id, lesson_id, song_id, song_version, name, target_tempo, assigned_at)
-				VALUES (:studio, :student, :lesson, :song, :version, :name, :tempo, :now)`, a)
+				(studio_id, student_id, lesson_id, song_id, song_version, name, target_tempo, plan, assigned_at)
+				VALUES (:studio, :student, :lesson, :song, :version, :name, :tempo, :plan, :now)`, a)
 		}
 		if err != nil {
 			return err

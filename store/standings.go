@@ -7,6 +7,7 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
+	"valleyside/core/lesson"
 	"valleyside/core/play"
 	"valleyside/core/progress"
 	"valleyside/core/sheet"
@@ -74,7 +75,7 @@ func zoneOf(ctx context.Context, q querier, studio int64) (*time.Location, error
 
 // progressEntry is an entry as core/progress reads it.
 func progressEntry(e *Entry, zone *time.Location) progress.Entry {
-	return progress.Entry{Tempo: e.Tempo, Clean: e.Clean, At: e.PractisedAt.Time().In(zone)}
+	return progress.Entry{Tempo: e.Tempo, Clean: e.Clean, At: e.PractisedAt.Time().In(zone), Some: !lesson.OfWhole(e.Step)}
 }
 
 // stand brings a standing up to date with an entry that is new.

@@ -1,12 +1,14 @@
 package store
 
 import (
+	"cmp"
 	"context"
 	"time"
 
 	"github.com/jmoiron/sqlx"
 
 	"valleyside/core/hand"
+	"valleyside/core/lesson"
 )
 
 // Student is a student of a studio. No more is kept of them than the lessons
@@ -26,6 +28,8 @@ type Student struct {
 	Thumb          bool    `json:"thumb"`
 	Picking        string  `json:"picking"`
 	Unlearnt       string  `json:"unlearnt"`                   // skills, as hand.Skills writes them
+	Known          string  `json:"known"`                      // as lesson.ParseKnown reads it
+	Minutes        int     `json:"minutes"`                    // of practice a day
 	LessonDay      int     `db:"lesson_day" json:"lesson_day"` // 0 Sunday to 6 Saturday, −1 none
 	LessonTime     string  `db:"lesson_time" json:"lesson_time"`
 	CreatedAt      Moment  `db:"created_at" json:"created_at"`
@@ -41,8 +45,18 @@ func (st *Student) Player() hand.Player {
 		Acoustic: st.Acoustic, NoBarre: st.NoBarre, NoLittle: st.NoLittle, Thumb: st.Thumb, Picking: picking, New: unlearnt}
 }
 
+// Learner is the student as the steps of a lesson are made for. Techniques that are not
+// among what they still have to learn are known; what is not understood of the rest any
+// more is left out.
+func (st *Student) Learner() lesson.Student {
+	known, _ := lesson.ParseKnown(st.Known)
+	p := st.Player()
+	known.Skills |= hand.AllSkills &^ p.New
+	return lesson.Student{Player: p, Known: known, Minutes: st.Minutes}
+}
+
 const studentColumns = `SELECT t.id, t.studio_id, t.name, t.about, t.reach, t.scale, t.notes_per_second, t.left_handed, t.acoustic,
-	t.no_barre, t.no_little, t.thumb, t.picking, t.unlearnt, t.lesson_day, t.lesson_time, t.created_at, t.deleted_at FROM students t`
+	t.no_barre, t.no_little, t.thumb, t.picking, t.unlearnt, t.known, t.minutes, t.lesson_day, t.lesson_time, t.created_at, t.deleted_at FROM students t`
 
 // Students lists the students of a studio by name.
 func (s *Store) Students(ctx context.Context, studio int64) ([]Student, error) {
@@ -57,23 +71,23 @@ func (s *Store) Student(ctx context.Context, studio, id int64) (Student, error) 
 func (st *Student) args() args {
 	return args{"studio": st.StudioID, "id": st.ID, "name": st.Name, "about": st.About, "reach": st.Reach, "scale": st.Scale,
 		"nps": st.NotesPerSecond, "left": st.LeftHanded, "acoustic": st.Acoustic, "no_barre": st.NoBarre, "no_little": st.NoLittle,
-		"thumb": st.Thumb, "picking": st.Picking, "unlearnt": st.Unlearnt, "day": st.LessonDay, "time": st.LessonTime, "now": st.CreatedAt}
+		"thumb": st.Thumb, "picking": st.Picking, "unlearnt": st.Unlearnt, "known": st.Known, "minutes": cmp.Or(st.Minutes, lesson.UsualMinutes), "day": st.LessonDay, "time": st.LessonTime, "now": st.CreatedAt}
 }
 
 // AddStudent adds a student to the studio that st names.
 func (s *Store) AddStudent(ctx context.Context, st Student) (int64, error) {
 	return insert(ctx, s.db, `INSERT INTO students
 		(studio_id, name, about, reach, scale, notes_per_second, left_handed, acoustic, no_barre, no_little, thumb, picking, unlearnt,
-			lesson_day, lesson_time, created_at)
+			known, minutes, lesson_day, lesson_time, created_at)
 		VALUES (:studio, :name, :about, :reach, :scale, :nps, :left, :acoustic, :no_barre, :no_little, :thumb, :picking, :unlearnt,
-			:day, :time, :now)`, st.args())
+			:known, :minutes, :day, :time, :now)`, st.args())
 }
 
 // SetStudent changes a student.
 func (s *Store) SetStudent(ctx context.Context, st Student) error {
 	return change(ctx, s.db, `UPDATE students SET name = :name, about = :about, reach = :reach, scale = :scale,
 		notes_per_second = :nps, left_handed = :left, acoustic = :acoustic, no_barre = :no_barre, no_little = :no_little, thumb = :thumb,
-		picking = :picking, unlearnt = :unlearnt, lesson_day = :day, lesson_time = :time
+		picking = :picking, unlearnt = :unlearnt, known = :known, minutes = :minutes, lesson_day = :day, lesson_time = :time
 		WHERE studio_id = :studio AND id = :id AND deleted_at = 0`, st.args())
 }
 

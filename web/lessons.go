@@ -1,9 +1,11 @@
 package web
 
 import (
+	"encoding/json"
 	"fmt"
 	"html/template"
 	"net/http"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -65,6 +67,18 @@ type lessonView struct {
 	Roadmap  play.Roadmap
 	Students []lessonStudent
 	Given    int
+
+	Who       store.Student // for whom the steps are shown
+	Steps     []stepView
+	Out       []stepView // left out
+	Lost      []string   // changes that could not be kept
+	Pane      *stepPane
+	Minutes   int
+	Days      int
+	PerDay    int
+	Templates []store.Template
+	Changed   bool   // the teacher has changed something
+	Template  string // the order that is used; empty for the usual one
 }
 
 type lessonPart struct {
@@ -149,10 +163,71 @@ func (s *Server) lessonPage(c *echo.Context) error {
 		}
 		v.Students = append(v.Students, row)
 	}
+	if err := s.showSteps(c, &v, g.Sheet); err != nil {
+		return err
+	}
 	if c.Request().Header.Get("X-Fragment") != "" {
 		return c.Render(http.StatusOK, "lesson#lesson", v)
 	}
 	return c.Render(http.StatusOK, "lesson", v)
+}
+
+// showSteps shows the steps of a lesson, and the one that is looked at.
+func (s *Server) showSteps(c *echo.Context, v *lessonView, text string) (err error) {
+	if v.Who, err = s.madeFor(c, v.Lesson); err != nil {
+		return err
+	}
+	t, err := s.teach(c, text, v.Lesson.Parts, v.Lesson.Plan, v.Who, v.Lesson.TargetTempo)
+	if err != nil {
+		return err
+	}
+	if v.Templates, err = s.Store.Templates(c.Request().Context(), studio(c).ID); err != nil {
+		return err
+	}
+	plan := readPlan(v.Lesson.Plan)
+	v.Changed, v.Minutes, v.Days, v.PerDay = v.Lesson.Plan != "", t.Minutes, t.Days, v.Who.Minutes
+	for _, known := range v.Templates {
+		if order, err := json.Marshal(plan.Template); err == nil && string(order) == known.Steps {
+			v.Template = known.Name
+		}
+	}
+	v.Steps, v.Out = listed(c, t.Lesson, t.Steps), listed(c, t.Lesson, t.Out)
+	for _, l := range t.Lost {
+		v.Lost = append(v.Lost, l.Title)
+	}
+	asked := c.FormValue("step")
+	if len(v.Steps) == 0 {
+		return nil
+	}
+	if c.FormValue("action") == "own" {
+		asked = plan.Own[len(plan.Own)-1].Key
+	}
+	at := lookedAt(v.Steps, asked)
+	list, left := v.Steps, false
+	if i := slices.IndexFunc(v.Out, func(one stepView) bool { return one.Key == asked }); i >= 0 {
+		list, at, left = v.Out, i, true
+	}
+	list[at].Chosen = true
+	pane := s.pane(c, t, list[at], v.Who.Player(), drawnTo(c, paneWidth, 40))
+	pane.Left, pane.Last = left, at == len(list)-1
+	v.Pane = &pane
+	return nil
+}
+
+// lookedAt finds the step with a key, or a piece of it where it was cut, or what it was
+// cut from; the first where there is none.
+func lookedAt(steps []stepView, key string) int {
+	whole, _, _ := strings.Cut(key, " / ")
+	for _, is := range []func(string) bool{
+		func(k string) bool { return k == key },
+		func(k string) bool { return strings.HasPrefix(k, key+" / ") },
+		func(k string) bool { return k == whole },
+	} {
+		if i := slices.IndexFunc(steps, func(s stepView) bool { return is(s.Key) }); i >= 0 {
+			return i
+		}
+	}
+	return 0
 }
 
 // differs tells whether a student holds something else than the lesson is now.
@@ -167,7 +242,7 @@ func differs(a store.Assignment, l store.Lesson) bool {
 	for _, p := range a.Parts {
 		has = append(has, p.Part+"\x00"+p.Rung+"\x00"+p.Way)
 	}
-	return a.SongVersion < a.Latest || a.TargetTempo != l.TargetTempo || a.Name != l.Name || strings.Join(given, "\n") != strings.Join(has, "\n")
+	return a.SongVersion < a.Latest || a.Plan != l.Plan || a.TargetTempo != l.TargetTempo || a.Name != l.Name || strings.Join(given, "\n") != strings.Join(has, "\n")
 }
 
 func (s *Server) saveLesson(c *echo.Context) error {

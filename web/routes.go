@@ -58,8 +58,9 @@ func (s *Server) routes() {
 	t.POST("/songs/:song/transpose", s.transposeSong)
 	t.POST("/songs/:song/lessons", s.addLesson)
 
-	t.GET("/lessons/:lesson", s.lessonPage)
-	t.POST("/lessons/:lesson", s.saveLesson)
+	t.GET("/lessons/:lesson", s.lessonPage, s.heavy)
+	t.POST("/lessons/:lesson", s.saveLesson, s.heavy)
+	t.POST("/lessons/:lesson/steps", s.changeSteps, s.heavy)
 	t.POST("/lessons/:lesson/assign", s.assign)
 	t.POST("/lessons/:lesson/delete", s.deleteLesson)
 	t.POST("/lessons/:lesson/restore", s.restoreLesson)

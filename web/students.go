@@ -12,6 +12,7 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"valleyside/core/hand"
+	"valleyside/core/lesson"
 	"valleyside/core/neck"
 	"valleyside/store"
 	"valleyside/web/draw"
@@ -103,6 +104,7 @@ type studentView struct {
 	Scales   []scaleChoice
 	Pickings []hand.Picking
 	Skills   []skillChoice
+	Families []string // shapes that are known together
 }
 
 // How much of the practice is shown: entries on one page, and in the chart of a
@@ -184,7 +186,7 @@ func (s *Server) studentPage(c *echo.Context) error {
 		return err
 	}
 	v := studentView{Page: s.page(c, st.Name, "students"), Student: st, When: when(st), Weekdays: weekdays, Scales: scaleChoices,
-		Pickings: hand.Pickings, Skills: skillsOf(st)}
+		Pickings: hand.Pickings, Skills: skillsOf(st), Families: lesson.Families()}
 	if v.Links, err = s.Store.LinksOf(ctx, home, st.ID); err != nil {
 		return err
 	}
@@ -263,6 +265,17 @@ func (s *Server) saveStudent(c *echo.Context) error {
 		return wrong("Tick what is new from the list.")
 	}
 	st.Unlearnt = unlearnt.String()
+	st.Known = field(c, "known", 400)
+	if _, err := lesson.ParseKnown(st.Known); err != nil {
+		return wrong("Shapes that are known: " + err.Error() + ".")
+	}
+	if c.FormValue("minutes") != "" {
+		minutes, err := number(c, "minutes", "Minutes of practice a day", 1, 300)
+		if err != nil {
+			return err
+		}
+		st.Minutes = int(minutes)
+	}
 	st.LessonDay = -1
 	if d, err := strconv.Atoi(c.FormValue("day")); err == nil && d >= 0 && d <= 6 {
 		st.LessonDay = d

@@ -125,6 +125,9 @@ const (
 	Tapping
 )
 
+// AllSkills is the set of all of them.
+const AllSkills = Tapping<<1 - 1
+
 var skillNames = []string{"two fingers", "three fingers", "octaves", "barres", "palm muting", "hammer-ons", "pull-offs",
 	"slides", "bends", "vibrato", "harmonics", "tapping"}
 

@@ -173,7 +173,7 @@ func (l *Lesson) split(key string, after []int) {
 			continue
 		}
 		s := whole
-		s.From, s.To, s.Key = from, bar, fmt.Sprintf("%s, %d to %d", key, from, bar)
+		s.From, s.To, s.Key = from, bar, fmt.Sprintf("%s%s%d to %d", key, cutMark, from, bar)
 		if s.Kind == Whole {
 			s.Kind = Piece
 		}
@@ -330,6 +330,16 @@ func (l *Lesson) name() {
 	}
 }
 
+// cutMark stands in the key of a piece of a step that was cut.
+const cutMark = " / "
+
+// OfWhole tells whether practice of a step, by its key, is practice of its part as a
+// whole; so is practice of no step.
+func OfWhole(key string) bool {
+	_, bars, _ := strings.Cut(key, closed)
+	return key == "" || strings.HasPrefix(key, string(Whole)+" ") && !strings.Contains(bars, cutMark)
+}
+
 // NewOwn gives a step of the teacher's a key that none of the plan has.
 func (p *Plan) NewOwn() string {
 	for n := 1; ; n++ {
@@ -350,4 +360,28 @@ func (o *Own) Music() *song.Song {
 		return nil
 	}
 	return sh.Song
+}
+
+// TemplateOf is the order of kinds that some steps stand in, for other lessons.
+func TemplateOf(steps []Step) (t Template) {
+	parts := map[int]bool{}
+	t.Across = true // where a kind is over before the next begins
+	at := -1
+	for i := range steps {
+		s := &steps[i]
+		if s.Kind == ByTeacher {
+			continue
+		}
+		if !slices.Contains(t.Kinds, s.Kind) {
+			t.Kinds = append(t.Kinds, s.Kind)
+		}
+		if s.Part >= 0 {
+			parts[s.Part] = true
+		}
+		k := slices.Index(t.Kinds, s.Kind)
+		t.Across = t.Across && k >= at
+		at = max(at, k)
+	}
+	t.Across = t.Across && len(parts) > 1
+	return t
 }

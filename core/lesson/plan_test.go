@@ -64,12 +64,14 @@ func TestPlan(t *testing.T) {
 
 	at := slices.IndexFunc(plain.Steps, func(s Step) bool { return s.Kind == Whole })
 	key := plain.Steps[at].Key
+	assert.True(t, OfWhole(key))
 	cut, _, lost := made(Plan{Split: map[string]Split{key: {"A", []int{1}}, "part «Z» 1 to 4": {"Z", []int{2}}}})
 	assert.Equal(t, []Lost{{"Z"}}, lost)
 	assert.Equal(t, [2]int{1, 1}, [2]int{cut.Steps[at].From, cut.Steps[at].To})
 	assert.Equal(t, [2]int{2, 2}, [2]int{cut.Steps[at+1].From, cut.Steps[at+1].To})
 	for _, s := range cut.Steps[at : at+2] {
 		assert.True(t, sheet.Parse(sheet.Write(cut.Music(&s))).OK())
+		assert.False(t, OfWhole(s.Key))
 	}
 }
 

@@ -12,6 +12,9 @@ type Entry struct {
 	Tempo float64 // beats per minute
 	Clean int     // passes in a row without a slip
 	At    time.Time
+	// Some tells that it was not the part as a whole, but some bars of it, its rhythm
+	// or a shape: then the part has been heard from, no more.
+	Some bool
 }
 
 // State is where a student is with a part.
@@ -74,7 +77,7 @@ type Standing struct {
 	Days    int       // different days of clean passes at the target
 	Day     string    // the last of them
 	Tries   int       // entries since the last clean one
-	Tempo   float64   // of the last entry
+	Tempo   float64   // of the last entry of the whole part; 0 where there is none
 	Last    time.Time // when that was
 }
 
@@ -85,7 +88,11 @@ func (s Standing) With(e Entry, target float64) (next Standing, ok bool) {
 		return s, false
 	}
 	s.Entries++
-	s.Tempo, s.Last = e.Tempo, e.At
+	s.Last = e.At
+	if e.Some {
+		return s, true
+	}
+	s.Tempo = e.Tempo
 	s.Tries++
 	if e.Clean >= CleanPasses {
 		s.Tries = 0
@@ -115,14 +122,17 @@ func Read(entries []Entry, target float64, now time.Time) Status {
 
 // Status is where a student is who stands there.
 func (st Standing) Status(target float64, now time.Time) Status {
+	start := max(target*0.6, 20)
 	if st.Entries == 0 {
-		start := max(target*0.6, 20)
 		return Status{State: New, Next: start, Why: Advice{Kind: Begin, Next: start}}
 	}
 	s := Status{Last: st.Last, Clean: st.Clean}
 	s.Walked = min(s.Clean/target, 1)
 	s.Next = min(s.Clean+StepUp, target)
-	if s.Clean == 0 {
+	switch {
+	case st.Tempo == 0:
+		s.Next = start
+	case s.Clean == 0:
 		s.Next = max(st.Tempo-2*StepUp, 20)
 	}
 	quiet := now.Sub(st.Last)

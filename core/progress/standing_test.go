@@ -19,7 +19,7 @@ func TestStandingsSayWhatTheEntriesSay(t *testing.T) {
 		var kept Standing
 		inOrder := true
 		for range n {
-			e := Entry{Tempo: float64(rapid.IntRange(5, 13).Draw(t, "tempo") * 10), Clean: rapid.IntRange(0, 5).Draw(t, "clean"),
+			e := Entry{Some: rapid.IntRange(0, 3).Draw(t, "some") == 0, Tempo: float64(rapid.IntRange(5, 13).Draw(t, "tempo") * 10), Clean: rapid.IntRange(0, 5).Draw(t, "clean"),
 				At: noon.Add(-time.Duration(rapid.IntRange(0, 400).Draw(t, "hours ago")) * time.Hour)}
 			entries = append(entries, e)
 			next, ok := kept.With(e, target)
@@ -46,6 +46,12 @@ func plainRead(entries []Entry, target float64, now time.Time) Status {
 	slices.SortStableFunc(entries, func(a, b Entry) int { return a.At.Compare(b.At) })
 	last := entries[len(entries)-1]
 	s := Status{Last: last.At}
+	quiet := now.Sub(last.At)
+	entries = slices.DeleteFunc(entries, func(e Entry) bool { return e.Some })
+	last = Entry{}
+	if len(entries) > 0 {
+		last = entries[len(entries)-1]
+	}
 	days := map[string]bool{}
 	for _, e := range entries {
 		if e.Clean < CleanPasses {
@@ -58,7 +64,10 @@ func plainRead(entries []Entry, target float64, now time.Time) Status {
 	}
 	s.Walked = min(s.Clean/target, 1)
 	s.Next = min(s.Clean+StepUp, target)
-	if s.Clean == 0 {
+	switch {
+	case last.Tempo == 0:
+		s.Next = max(target*0.6, 20)
+	case s.Clean == 0:
 		s.Next = max(last.Tempo-2*StepUp, 20)
 	}
 	tries := 0
@@ -68,7 +77,6 @@ func plainRead(entries []Entry, target float64, now time.Time) Status {
 		}
 		tries++
 	}
-	quiet := now.Sub(last.At)
 	switch {
 	case len(days) >= ReadyDays:
 		s.State = Ready

@@ -101,7 +101,7 @@ const fragment = { "X-Fragment": "1" };
 function steps(from, to) {
   const rest = (url) => {
     const q = new URLSearchParams(url.search);
-    for (const field of ["bar", "at", "pass", "waspart", "wasfor"]) q.delete(field);
+    for (const field of ["bar", "at", "pass", "step", "waspart", "wasfor"]) q.delete(field);
     q.sort();
     return url.pathname + q;
   };
