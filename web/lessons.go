@@ -79,6 +79,7 @@ type lessonView struct {
 	Templates []store.Template
 	Changed   bool   // the teacher has changed something
 	Template  string // the order that is used; empty for the usual one
+	Music     string // where the music of a step comes from, less its key
 }
 
 type lessonPart struct {
@@ -191,6 +192,7 @@ func (s *Server) showSteps(c *echo.Context, v *lessonView, text string) (err err
 			v.Template = known.Name
 		}
 	}
+	v.Music = fmt.Sprintf("/lessons/%d/music?student=%d&v=%s&what=", v.Lesson.ID, v.Who.ID, soundMark(text, v.Lesson.Parts, v.Lesson.Plan, v.Who, v.Lesson.TargetTempo))
 	v.Steps, v.Out = listed(c, t.Lesson, t.Steps), listed(c, t.Lesson, t.Out)
 	for _, l := range t.Lost {
 		v.Lost = append(v.Lost, l.Title)

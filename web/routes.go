@@ -29,6 +29,7 @@ func (s *Server) routes() {
 	student := s.Group("/s/:token", compress, sameOrigin, s.byLink)
 	student.GET("", s.practicePage)
 	student.POST("/entries", s.logPractice)
+	student.GET("/music/:assignment", s.practiceSound, s.heavy)
 
 	// The teacher, in their own studio.
 	t := s.Group("", compress, sessions, s.sameSite, s.csrf(), s.signedIn)
@@ -60,6 +61,7 @@ func (s *Server) routes() {
 
 	t.GET("/lessons/:lesson", s.lessonPage, s.heavy)
 	t.POST("/lessons/:lesson", s.saveLesson, s.heavy)
+	t.GET("/lessons/:lesson/music", s.lessonSound, s.heavy)
 	t.POST("/lessons/:lesson/steps", s.changeSteps, s.heavy)
 	t.POST("/lessons/:lesson/assign", s.assign)
 	t.POST("/lessons/:lesson/delete", s.deleteLesson)

@@ -167,6 +167,7 @@ type exerciseView struct {
 	How   string
 	Lines []SafeHTML
 	What  string // by which its music is asked for
+	Tempo float64
 }
 
 // paneWidth is the width of a line of tab beside the list of steps, px.
@@ -198,7 +199,7 @@ func (s *Server) pane(c *echo.Context, t *taught, view stepView, p hand.Player, 
 		dv := drillView{For: sp.Drill(d.For)}
 		for j := range d.Exercises {
 			e := &d.Exercises[j]
-			one := exerciseView{How: sp.Exercise(e.How), What: fmt.Sprintf("%s drill %d %d", step.Key, i, j)}
+			one := exerciseView{How: sp.Exercise(e.How), What: fmt.Sprintf("%s drill %d %d", step.Key, i, j), Tempo: step.Start}
 			for _, part := range s.tabOf(c, d.Song(e, view.Title, step.Start), p, width) {
 				one.Lines = append(one.Lines, part.Lines...)
 			}
@@ -214,12 +215,12 @@ func (s *Server) tabOf(c *echo.Context, music *song.Song, p hand.Player, width f
 	o := s.options(c, p, 0)
 	a := arrange.New(music, o)
 	st := style(c, width)
-	st.Fingers, st.Strokes = true, true
+	st.Fingers, st.Strokes, st.Places = true, true, true
 	var list []tabPart
 	for i := range music.Parts {
 		part := &music.Parts[i]
 		v := a.Version(i, arrange.AsWritten, arrange.Way{})
-		one := tabPart{Lines: draw.Tab(draw.Version(part, &v, nil), st, false)}
+		one := tabPart{Lines: draw.Tab(draw.Version(part, &v, nil), st, true)}
 		if len(music.Parts) > 1 {
 			one.Name = part.Name
 		}

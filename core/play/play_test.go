@@ -267,3 +267,18 @@ func BenchmarkTimeline(b *testing.B) {
 		})
 	}
 }
+
+// A bass plays the chords' basses, and of notes the lowest where the bar begins and
+// where it is halved.
+func TestBass(t *testing.T) {
+	s := read(t, "tempo: 60\nkey: C\nA:\n| C - G/B - | 0A 5D 3D 0e |\n| 7G - . - |\n")
+	tl := written(s, Options{CountIn: 1})
+	var got []string
+	for _, k := range Bass(s, tl, Options{}) {
+		got = append(got, fmt.Sprintf("%.0f+%.0f %s", k.At, k.Length, k.Pitch))
+	}
+	assert.Equal(t, []string{"4+2 C2", "6+2 B1", "8+2 A1", "10+2 F1", "12+2 D2"}, got)
+	loop := Bass(s, written(s, Options{Loop: 2}), Options{})
+	assert.Len(t, loop, 10)
+	assert.InDelta(t, 12, loop[5].At, 1e-9)
+}

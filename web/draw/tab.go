@@ -26,6 +26,7 @@ type Style struct {
 	Fingers bool    // beside the frets
 	Strokes bool    // above the strings
 	NoCount bool    // no count below them
+	Places  bool    // each bar is something that can be pressed and marked
 	Top     float64 // the demand that fills the hillside; 0 means that of a steep one
 }
 
@@ -461,6 +462,11 @@ func line(bars []Bar, s Style, stretch float64, hills bool) template.HTML {
 			bars[i].sing(c, s, edges[i], stretch, first)
 		}
 	}
+	if s.Places {
+		for i := range bars {
+			bars[i].place(c, edges[i], edges[i+1], bottom+4)
+		}
+	}
 	if hills {
 		hillsOver(c, bars, edges, 2, hillHeight, s)
 	}
@@ -517,6 +523,15 @@ func (b *Bar) draw(c *canvas, s Style, left, right, top, bottom, stretch float64
 	if !s.NoCount {
 		b.counts(c, s, centres, x, bottom)
 	}
+}
+
+// place is where a bar is pressed to play from it, and marked while it sounds.
+func (b *Bar) place(c *canvas, left, right, bottom float64) {
+	c.rect("place", left, 2, right-left, bottom-2).set("data-bar", strconv.Itoa(b.Number))
+	if b.Pass > 0 {
+		c.set("data-pass", strconv.Itoa(b.Pass))
+	}
+	c.end()
 }
 
 // link opens what makes a column a thing to choose.

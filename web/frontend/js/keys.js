@@ -9,7 +9,8 @@ export function listenForKeys() {
     const typing = event.target.closest?.("input, textarea, select, [contenteditable]");
     const together = event.ctrlKey || event.metaKey;
     if (event.altKey || (!together && (typing || off()))) return;
-    const key = (together ? "ctrl+" : "") + (together && event.shiftKey ? "shift+" : "") + event.key.toLowerCase();
+    if (event.key === " " && event.target.closest?.("button, summary, a, label")) return; // it presses them
+    const key = (together ? "ctrl+" : "") + (together && event.shiftKey ? "shift+" : "") + (event.key === " " ? "space" : event.key.toLowerCase());
     if (key === "?") return showKeys();
     clearTimeout(timer);
     const sequence = typed ? `${typed} ${key}` : key;

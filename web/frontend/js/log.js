@@ -89,6 +89,26 @@ class Outbox {
 let outbox;
 const boxOf = (student, url) => (outbox ??= new Outbox(student, url));
 
+// keepAndSend writes down what was practised on this device, sends it, and says what
+// became of it.
+async function keepAndSend(box, fields) {
+  const entry = { ...fields, sent: crypto.randomUUID?.() ?? `${Date.now()}-${Math.random()}`, made: Date.now() };
+  let kept = true;
+  try {
+    box.add(entry);
+  } catch { // no room on this device, or none allowed
+    kept = false;
+  }
+  const outcome = kept ? await box.outcome(entry.sent) : await box.attempt(entry);
+  if (outcome.logged) document.dispatchEvent(new CustomEvent("valleyside:logged", { detail: entry }));
+  if (outcome.logged) return { kept, outcome, says: `Logged: ${outcome.logged}.` };
+  if (outcome.refused) return { kept, outcome, says: outcome.refused };
+  return { kept, outcome, says: kept ? `${outcome.waits} It is kept on this device and sent later.` : `${outcome.waits} This device keeps nothing: leave the page open and press again.` };
+}
+
+// logged logs what was played along to.
+export const logged = async ({ student, url }, fields) => (await keepAndSend(boxOf(student, url), fields)).says;
+
 // log is one form.
 export const log = () => ({
   said: "",
@@ -105,20 +125,12 @@ export const log = () => ({
   },
 
   async write() {
-    const entry = Object.fromEntries(new FormData(this.form));
-    entry.sent = crypto.randomUUID?.() ?? `${Date.now()}-${Math.random()}`;
-    entry.made = Date.now();
-    let kept = true;
-    try {
-      this.box.add(entry);
-    } catch { // no room on this device, or none allowed
-      kept = false;
-    }
+    if (this.sending) return; // one press is one entry
+    this.sending = true;
     this.said = "Sending …";
-    const outcome = kept ? await this.box.outcome(entry.sent) : await this.box.attempt(entry);
-    if (outcome.logged) this.said = `Logged: ${outcome.logged}.`;
-    else if (outcome.refused) this.said = outcome.refused;
-    else this.said = kept ? `${outcome.waits} It is kept on this device and sent later.` : `${outcome.waits} This device keeps nothing: leave the page open and press again.`;
+    const { kept, outcome, says } = await keepAndSend(this.box, Object.fromEntries(new FormData(this.form)));
+    this.said = says;
+    this.sending = false;
     if (kept && !outcome.refused) this.form.elements.word.value = "";
   },
 });

@@ -1,0 +1,314 @@
+package web
+
+import (
+	"crypto/sha256"
+	"encoding/base64"
+	"encoding/json"
+	"fmt"
+	"math"
+	"net/http"
+	"strconv"
+	"strings"
+
+	"github.com/labstack/echo/v5"
+
+	"valleyside/core/arrange"
+	"valleyside/core/drill"
+	"valleyside/core/hand"
+	"valleyside/core/lesson"
+	"valleyside/core/play"
+	"valleyside/core/song"
+	"valleyside/store"
+)
+
+// What is played along to is sent once for each step, as it is at the tempo to reach: the
+// browser plays it slower or faster in proportion. All of it comes from core/play.
+
+// sound is the music of a step for the browser. Seconds count from its first beat.
+type sound struct {
+	Tempo   float64     `json:"tempo"` // at which the seconds are, beats per minute
+	Start   float64     `json:"start"`
+	Passes  int         `json:"passes"`
+	Seconds float64     `json:"seconds"`
+	Beats   [][3]any    `json:"beats"` // at, index of the bar, whether it is the first of its bar
+	Bars    []soundBar  `json:"bars"`
+	Voices  []soundLine `json:"voices"`
+}
+
+type soundBar struct {
+	At     float64 `json:"at"`
+	Part   int     `json:"part"` // as the parts are drawn, from 0
+	Name   string  `json:"name"`
+	Number int     `json:"number"`
+	Pass   int     `json:"pass"`
+	Beats  int     `json:"beats"` // of the whole bar
+	Beat   float64 `json:"beat"`  // seconds
+	Lead   float64 `json:"lead"`  // seconds of the bar that have passed before it begins, in a pickup
+	Hard   bool    `json:"hard,omitempty"`
+}
+
+// soundLine is what one player plays. Of a strike: at, length, hz, loudness, how it
+// begins, by how many cents it is bent up, from which frequency it is slid, whether the
+// palm mutes it.
+type soundLine struct {
+	Role    string       `json:"role"` // version, written, other or bass
+	Name    string       `json:"name"`
+	Strikes [][8]float64 `json:"strikes"`
+}
+
+// glows is the demand from which a bar is marked before it comes.
+const glows = 0.8
+
+// soundOf works out the music of a step.
+func (s *Server) soundOf(c *echo.Context, t *taught, step *lesson.Step, p hand.Player) sound {
+	music := t.Music(step)
+	out := sound{Tempo: step.Goal, Start: step.Start, Passes: step.Passes}
+	if music == nil {
+		return out
+	}
+	o := play.Options{Tempo: music.Tempo, Cents: t.Song.Tuning.Cents}
+	played := play.Arrange(music, s.options(c, p, 0), asWritten)
+	tl := play.Of(music, played, o)
+	out.fill(music, played, tl)
+	out.Voices = append(out.Voices, lineOf("version", "your part", tl.Strikes, ""))
+
+	written, beside := s.record(c, t, step, o)
+	if written != nil && written.Tempo == music.Tempo {
+		wtl := play.Of(written, play.Arrange(written, s.options(c, hand.Player{}, 0), asWritten), o)
+		if line := lineOf("written", "as written", wtl.Strikes, ""); math.Abs(wtl.Seconds-tl.Seconds) < 1e-6 && !same(line.Strikes, out.Voices[0].Strikes) {
+			out.Voices = append(out.Voices, line)
+		}
+		out.Voices = append(out.Voices, lineOf("bass", "bass", play.Bass(written, wtl, o), play.BassPlayer))
+	}
+	if beside != nil && math.Abs(beside.Seconds-tl.Seconds) < 1e-6 {
+		for _, player := range playersOf(t.Song) {
+			if line := lineOf("other", player, beside.Strikes, player); len(line.Strikes) > 0 {
+				out.Voices = append(out.Voices, line)
+			}
+		}
+	}
+	return out
+}
+
+func asWritten(int) play.Choice { return play.Choice{Rung: arrange.AsWritten} }
+
+// record is the same stretch of music as a step, as the sheet has it; and what the other
+// players play beside it. Either is nil where there is none: a shape is on no record.
+func (s *Server) record(c *echo.Context, t *taught, step *lesson.Step, o play.Options) (*song.Song, *play.Timeline) {
+	if step.Kind == lesson.Shape || step.Kind == lesson.Change || step.Own != nil {
+		return nil, nil
+	}
+	sheet := &lesson.Lesson{Song: t.Song, Tempo: t.Tempo, Chosen: make([]lesson.Chosen, len(t.Song.Parts))}
+	all := play.Arrange(t.Song, s.options(c, hand.Player{}, 0), asWritten)
+	for i := range all {
+		sheet.Chosen[i].Version = all[i].Version
+		all[i].Version = nil
+	}
+	as := *step
+	as.Without, as.Rung = 0, arrange.AsWritten
+	if as.Kind == lesson.Rhythm {
+		as.Kind = lesson.Piece
+	}
+	music := sheet.Music(&as)
+	only := play.Options{Tempo: o.Tempo * t.Song.Tempo / tempoOf(t.Song, step), Cents: o.Cents, Only: true, Part: step.Part}
+	switch {
+	case step.Kind == lesson.Form && step.Part < 0:
+		only = play.Options{Tempo: o.Tempo, Cents: o.Cents}
+	case step.Kind == lesson.Form || step.Kind == lesson.Seam:
+		return music, nil
+	case step.Kind != lesson.Whole && step.Kind != lesson.Finish:
+		only.From, only.To = step.From, step.To
+	}
+	return music, play.Of(t.Song, all, only)
+}
+
+// tempoOf is the tempo that the sheet has for the part of a step.
+func tempoOf(s *song.Song, step *lesson.Step) float64 {
+	if step.Part < 0 {
+		return s.Tempo
+	}
+	return s.Parts[step.Part].Tempo
+}
+
+func playersOf(s *song.Song) (names []string) {
+	had := map[string]bool{}
+	for i := range s.Parts {
+		for _, name := range s.Parts[i].Players() {
+			if !had[name] {
+				had[name] = true
+				names = append(names, name)
+			}
+		}
+	}
+	return names
+}
+
+// fill takes over the beats and the bars of a timeline.
+func (out *sound) fill(music *song.Song, played []play.Music, tl *play.Timeline) {
+	out.Seconds = micro(tl.Seconds)
+	for _, b := range tl.Beats {
+		out.Beats = append(out.Beats, [3]any{micro(b.At), b.Bar, b.Accent})
+	}
+	bars := make([][]song.Bar, len(music.Parts))
+	for _, b := range tl.Bars {
+		p := &music.Parts[b.Part]
+		if bars[b.Part] == nil {
+			bars[b.Part] = p.Bars()
+		}
+		m := p.Measure(&bars[b.Part][b.Number-1])
+		clock := p.Clock(play.Tempo(music, p, music.Tempo))
+		out.Bars = append(out.Bars, soundBar{At: micro(b.At), Part: b.Part, Name: p.Name, Number: b.Number, Pass: b.Pass,
+			Beats: max(int(m.Meter.Bar().Div(m.Meter.Beat()).Floor()), 1), Beat: micro(clock.Seconds(m.Meter.Beat().Float())), Lead: micro(clock.Seconds(m.Lead.Float())),
+			Hard: played[b.Part].Version.Bars[b.Number-1].Demand >= glows})
+	}
+}
+
+// lineOf is what a player strikes.
+func lineOf(role, name string, strikes []play.Strike, player string) soundLine {
+	line := soundLine{Role: role, Name: name, Strikes: [][8]float64{}}
+	for i := range strikes {
+		k := &strikes[i]
+		if k.Player != player {
+			continue
+		}
+		from, muted := 0.0, 0.0
+		if k.From >= 0 && k.How == play.Slid {
+			from = k.Hz * math.Exp2(float64(k.From-k.Fret)/12)
+		}
+		switch k.In {
+		case song.Rising:
+			from = k.Hz * math.Exp2(-2.0/12)
+		case song.Falling:
+			from = k.Hz * math.Exp2(2.0/12)
+		}
+		if k.Muted {
+			muted = 1
+		}
+		line.Strikes = append(line.Strikes, [8]float64{micro(k.At), micro(k.Length), math.Round(k.Hz*1000) / 1000, k.Loud, float64(k.How), float64(k.Bend), math.Round(from*1000) / 1000, muted})
+	}
+	return line
+}
+
+func same(a, b [][8]float64) bool {
+	if len(a) != len(b) {
+		return false
+	}
+	for i := range a {
+		if a[i] != b[i] {
+			return false
+		}
+	}
+	return true
+}
+
+func micro(v float64) float64 { return math.Round(v*1e6) / 1e6 }
+
+// stepNamed finds what is to be played: a step by its key, a part by its name, or an
+// exercise of a drill of a step. ok is false where there is none.
+func stepNamed(t *taught, what string) (step lesson.Step, exercise *song.Song, ok bool) {
+	if name, ok := strings.CutPrefix(what, "part of "); ok {
+		return t.whole(name)
+	}
+	key, which, drilled := strings.Cut(what, " drill ")
+	found := t.Step(key)
+	if found == nil {
+		return step, nil, false
+	}
+	if !drilled {
+		return *found, nil, true
+	}
+	i, j, _ := strings.Cut(which, " ")
+	a, err1 := strconv.Atoi(i)
+	b, err2 := strconv.Atoi(j)
+	if err1 != nil || err2 != nil || a < 0 || b < 0 || a >= len(found.Places) {
+		return step, nil, false
+	}
+	d, ok := drill.Of(found.Places[a])
+	if !ok || b >= len(d.Exercises) {
+		return step, nil, false
+	}
+	return *found, d.Song(&d.Exercises[b], "", found.Start), true
+}
+
+// whole is a part as a step of its own, from where it begins to its tempo.
+func (t *taught) whole(name string) (step lesson.Step, exercise *song.Song, ok bool) {
+	i, ok := t.Song.PartNamed(name)
+	if !ok || t.Chosen[i].Version == nil {
+		return step, nil, false
+	}
+	v := t.Chosen[i].Version
+	step = lesson.Step{Kind: lesson.Whole, Part: i, Into: -1, From: 1, To: len(v.Bars), Rung: v.Rung, Start: v.Tempo, Goal: v.Tempo, Passes: 3}
+	for _, s := range t.Steps {
+		if s.Kind == lesson.Whole && s.Part == i {
+			step.Start = s.Start
+			break
+		}
+	}
+	return step, nil, true
+}
+
+// sendSound answers with the music of what is asked for. Its address has the mark of what
+// it was worked out of, so that it may be kept for good.
+func (s *Server) sendSound(c *echo.Context, t *taught, p hand.Player) error {
+	step, exercise, ok := stepNamed(t, c.FormValue("what"))
+	if !ok {
+		return store.ErrNotFound
+	}
+	var out sound
+	if exercise != nil {
+		played := play.Arrange(exercise, s.options(c, p, 0), asWritten)
+		tl := play.Of(exercise, played, play.Options{Cents: t.Song.Tuning.Cents})
+		out = sound{Tempo: step.Start, Start: step.Start, Passes: step.Passes}
+		out.fill(exercise, played, tl)
+		out.Voices = []soundLine{lineOf("version", "your part", tl.Strikes, "")}
+	} else {
+		out = s.soundOf(c, t, &step, p)
+	}
+	body, err := json.Marshal(out)
+	if err != nil {
+		return err
+	}
+	c.Response().Header().Set("Cache-Control", "private, max-age=31536000, immutable")
+	return c.JSONBlob(http.StatusOK, body)
+}
+
+// soundMark is the mark of what the music of a lesson is worked out of.
+func soundMark(text string, parts []store.Part, plan string, who store.Student, tempo float64) string {
+	sum := sha256.Sum256(fmt.Appendf(nil, "1 %s\x00%v\x00%s\x00%v\x00%v\x00%v\x00%s\x00%v", text, parts, plan, who.ID == 0, who.Player(), tempo, who.Known, who.Minutes))
+	return base64.RawURLEncoding.EncodeToString(sum[:9])
+}
+
+// lessonSound is the music of a step for the teacher.
+func (s *Server) lessonSound(c *echo.Context) error {
+	l, g, err := s.lessonFrom(c)
+	if err != nil {
+		return err
+	}
+	who, err := s.madeFor(c, l)
+	if err != nil {
+		return err
+	}
+	t, err := s.teach(c, g.Sheet, l.Parts, l.Plan, who, l.TargetTempo)
+	if err != nil {
+		return err
+	}
+	return s.sendSound(c, t, who.Player())
+}
+
+// practiceSound is the music of a step for the student.
+func (s *Server) practiceSound(c *echo.Context) error {
+	st := c.Get(studentKey).(store.Student)
+	n, err := id(c, "assignment")
+	if err != nil {
+		return err
+	}
+	a, err := s.Store.Assignment(c.Request().Context(), st.StudioID, st.ID, n)
+	if err != nil {
+		return err
+	}
+	t, err := s.teach(c, a.Sheet, a.Parts, a.Plan, st, a.TargetTempo)
+	if err != nil {
+		return err
+	}
+	return s.sendSound(c, t, st.Player())
+}
