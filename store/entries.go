@@ -4,6 +4,8 @@ import (
 	"context"
 
 	"github.com/jmoiron/sqlx"
+
+	"valleyside/core/progress"
 )
 
 // Entry is one stretch of practice.
@@ -71,12 +73,61 @@ func (s *Store) EntriesOfPart(ctx context.Context, studio, assignment int64, par
 		ORDER BY practised_at DESC, id DESC LIMIT :most`, args{"studio": studio, "assignment": assignment, "part": part, "most": limit(most)})
 }
 
+// StepDone is how far a student is with a step: the fastest tempo at which so many passes
+// in a row were clean.
+type StepDone struct {
+	AssignmentID int64 `db:"assignment_id"`
+	Step         string
+	Once         float64 // one pass
+	Clean        float64 // as many as it takes
+}
+
+// StepsOf lists how far a student is with the steps of what is assigned.
+func (s *Store) StepsOf(ctx context.Context, studio, student int64) ([]StepDone, error) {
+	return list[StepDone](ctx, s.read, `SELECT e.assignment_id, e.step, COALESCE(max(CASE WHEN e.clean >= 1 THEN e.tempo END), 0) AS once,
+			COALESCE(max(CASE WHEN e.clean >= :clean THEN e.tempo END), 0) AS clean
+		FROM entries e JOIN assignments a ON a.studio_id = e.studio_id AND a.id = e.assignment_id AND a.ended_at = 0
+		WHERE e.studio_id = :studio AND a.student_id = :student AND e.step <> '' GROUP BY e.assignment_id, e.step`,
+		args{"studio": studio, "student": student, "clean": progress.CleanPasses})
+}
+
+// SetEntry mends an entry: its tempo, clean passes, minutes and word.
+func (s *Store) SetEntry(ctx context.Context, e Entry) error {
+	return s.in(ctx, func(tx *sqlx.Tx) error {
+		a := args{"studio": e.StudioID, "student": e.StudentID, "id": e.ID, "tempo": e.Tempo, "clean": e.Clean, "minutes": e.Minutes, "word": e.Word}
+		assignment, err := get[int64](ctx, tx, "SELECT assignment_id FROM entries WHERE studio_id = :studio AND student_id = :student AND id = :id", a)
+		if err != nil {
+			return err
+		}
+		if _, err := sqlx.NamedExecContext(ctx, tx, `UPDATE entries SET tempo = :tempo, clean = :clean, minutes = :minutes, word = :word
+			WHERE studio_id = :studio AND student_id = :student AND id = :id`, a); err != nil {
+			return err
+		}
+		return standAnew(ctx, tx, e.StudioID, assignment)
+	})
+}
+
+// standAnew makes the standings of an assignment again of all its entries.
+func standAnew(ctx context.Context, tx *sqlx.Tx, studio, assignment int64) error {
+	own := args{"studio": studio, "assignment": assignment}
+	if _, err := sqlx.NamedExecContext(ctx, tx, "DELETE FROM standings WHERE studio_id = :studio AND assignment_id = :assignment", own); err != nil {
+		return err
+	}
+	return standAgain(ctx, tx, studio, assignment)
+}
+
 // limit is a number of rows as SQL has it.
 func limit(most int) int {
 	if most == 0 {
 		return -1
 	}
 	return most
+}
+
+// EntryOf reads one entry of a student.
+func (s *Store) EntryOf(ctx context.Context, studio, student, id int64) (Entry, error) {
+	return get[Entry](ctx, s.read, "SELECT * FROM entries WHERE studio_id = :studio AND student_id = :student AND id = :id",
+		args{"studio": studio, "student": student, "id": id})
 }
 
 // MinutesSince is how long a student has practised since a moment.
@@ -129,11 +180,7 @@ func (s *Store) deleteEntries(ctx context.Context, studio, student int64, where 
 			return err
 		}
 		for _, assignment := range gone {
-			own := args{"studio": studio, "assignment": assignment}
-			if _, err := sqlx.NamedExecContext(ctx, tx, "DELETE FROM standings WHERE studio_id = :studio AND assignment_id = :assignment", own); err != nil {
-				return err
-			}
-			if err := standAgain(ctx, tx, studio, assignment); err != nil {
+			if err := standAnew(ctx, tx, studio, assignment); err != nil {
 				return err
 			}
 		}

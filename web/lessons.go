@@ -390,7 +390,7 @@ func (s *Server) drawPart(c *echo.Context, text string, in *song.Song, p store.P
 		return handoutPart{}, false
 	}
 	st := style(c, width)
-	st.Fingers, st.Strokes = true, true
+	st.Fingers, st.Strokes, st.Places = true, true, true
 	return handoutPart{Name: part.Name, Note: part.Note, Cue: part.Cue, Rung: rung, Tempo: tempo, Grade: version.Grade,
 		Lines: draw.Tab(draw.WithPasses(draw.Version(part, &version, nil), part, &version), st, false), Beside: beside(part, st), Why: st.Speaker.Version(&version)}, true
 }

@@ -204,10 +204,13 @@ func same(a, b [][8]float64) bool {
 func micro(v float64) float64 { return math.Round(v*1e6) / 1e6 }
 
 // stepNamed finds what is to be played: a step by its key, a part by its name, or an
-// exercise of a drill of a step. ok is false where there is none.
+// exercise of a drill of a step; nothing is the first step. ok is false where there is none.
 func stepNamed(t *taught, what string) (step lesson.Step, exercise *song.Song, ok bool) {
 	if name, ok := strings.CutPrefix(what, "part of "); ok {
 		return t.whole(name)
+	}
+	if what == "" && len(t.Steps) > 0 {
+		return t.Steps[0], nil, true
 	}
 	key, which, drilled := strings.Cut(what, " drill ")
 	found := t.Step(key)

@@ -6,12 +6,14 @@ import (
 	"fmt"
 	"math"
 	"net/http"
+	"net/url"
 	"slices"
 	"strconv"
 	"time"
 
 	"github.com/labstack/echo/v5"
 
+	"valleyside/core/lesson"
 	"valleyside/core/progress"
 	"valleyside/core/sheet"
 	"valleyside/store"
@@ -22,24 +24,58 @@ type practiceView struct {
 	Page
 	Student store.Student
 	Token   string
-	Parts   []practicePart
+	Today   []practiceStep
+	Minutes int // of today's steps
+	Songs   []practiceSong
 	Recent  []studentEntry
 	Logged  bool
+	Keep    []string // what the device keeps for when there is no connection
+}
+
+// practiceSong is a song that the student has, with all its parts.
+type practiceSong struct {
+	Name   string
+	Facts  songFacts
+	Road   string
+	Parts  []practicePart
+	At, Of int // the step that is next, and how many there are
+	Next   []string
+	Learnt []string // parts that are ready
 }
 
 // practicePart is a part to practise, with its tab and its log.
 type practicePart struct {
 	handoutPart
+	logForm
+	Status partProgress
+}
+
+// practiceStep is one step of today.
+type practiceStep struct {
+	stepPane
+	logForm
+	Lesson string
+}
+
+// logForm is what is logged of something, and where its music comes from.
+type logForm struct {
+	ID         int // on the page
+	Token      string
+	Student    int64
 	Assignment int64
-	Lesson     string
-	Status     partProgress
-	Today      bool
-	SentID     string
+	Part       string
+	Step       string
 	Start      float64 // tempo that the log begins with
+	Goal       float64
+	Music      string
+	Open       bool
 }
 
 // practiceWidth is the width of a line of tab on a phone, px.
 const practiceWidth = 352
+
+// todaysSteps is how many steps are shown for one day at most, of all songs.
+const todaysSteps = 4
 
 func (s *Server) practicePage(c *echo.Context) error {
 	st := c.Get(studentKey).(store.Student)
@@ -57,30 +93,130 @@ func (s *Server) practicePage(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
+	steps, err := s.Store.StepsOf(ctx, st.StudioID, st.ID)
+	if err != nil {
+		return err
+	}
 	v := practiceView{Page: s.page(c, "Practice", ""), Student: st, Token: c.Param("token"), Logged: c.QueryParam("logged") != ""}
 	at := byPart(standings)
 	names := map[int64]string{}
+	left := st.Minutes
 	for _, a := range assignments {
 		names[a.ID] = a.Name
-		sh := s.music.read(a.Sheet)
-		l := s.lessonProgress(c, a, st.Player(), at)
-		for i, p := range a.Parts {
-			part, ok := s.drawPart(c, a.Sheet, sh.Song, p, st.Player(), a.TargetTempo, drawnTo(c, practiceWidth, 38))
-			if !ok {
-				continue
-			}
-			v.Parts = append(v.Parts, practicePart{handoutPart: part, Assignment: a.ID, Lesson: a.Name, Status: l.Parts[i],
-				Start: math.Round(l.Parts[i].Next)})
+		p := practised{Server: s, c: c, view: &v, a: a, standings: at, steps: steps}
+		if left, err = p.show(left); err != nil {
+			return err
 		}
 	}
-	slices.SortStableFunc(v.Parts, func(a, b practicePart) int { return progress.ForStudent(a.Status.Status, b.Status.Status) })
-	for i := range v.Parts {
-		v.Parts[i].Today = i < progress.TodaysParts
-	}
 	for _, e := range entries {
-		v.Recent = append(v.Recent, studentEntry{e, names[e.AssignmentID], entryWords(e)})
+		v.Recent = append(v.Recent, studentEntry{e, names[e.AssignmentID], entryWords(e), speaker(c).StepKey(e.Step)})
 	}
 	return c.Render(http.StatusOK, "practice", v)
+}
+
+// practised puts one assignment on the student's page.
+type practised struct {
+	*Server
+	c         *echo.Context
+	view      *practiceView
+	a         store.Assignment
+	standings map[standingKey]store.Standing
+	steps     []store.StepDone
+}
+
+// show shows today's steps of an assignment, as many as the minutes that are left allow,
+// and its parts. It gives the minutes that are left then.
+func (p *practised) show(left int) (int, error) {
+	v, a, c := p.view, p.a, p.c
+	st := v.Student
+	t, err := p.teach(c, a.Sheet, a.Parts, a.Plan, st, a.TargetTempo)
+	if err != nil {
+		return left, err
+	}
+	sh := p.music.read(a.Sheet)
+	own := practiceSong{Name: a.Name, Facts: facts(sh.Song), Road: roadmapWords(sh.Song), Of: len(t.Steps)}
+	music := fmt.Sprintf("/s/%s/music/%d?v=%s&what=", v.Token, a.ID, soundMark(a.Sheet, a.Parts, a.Plan, st, a.TargetTempo))
+	done := p.done(t)
+	own.At = slices.Index(done, false) + 1
+	listed := listed(c, t.Lesson, t.Steps)
+	today := []int{}
+	if len(v.Today) < todaysSteps && (left > 0 || len(v.Today) == 0) {
+		today = t.Today(done, left, todaysSteps-len(v.Today))
+	}
+	width := drawnTo(c, practiceWidth, 38)
+	for _, i := range today {
+		step := &t.Steps[i]
+		one := practiceStep{stepPane: p.pane(c, t, listed[i], st.Player(), width), Lesson: a.Name, logForm: p.form(step.Key, music)}
+		one.logForm.Part, one.Step, one.logForm.Start, one.logForm.Goal = p.partOf(t, step), step.Key, math.Round(step.Start), step.Goal
+		one.Open = len(v.Today) == 0
+		left -= step.Minutes
+		v.Minutes += step.Minutes
+		v.Today = append(v.Today, one)
+	}
+	const ahead = 2
+	for i := range t.Steps {
+		if !done[i] && !slices.Contains(today, i) && len(own.Next) < ahead {
+			own.Next = append(own.Next, listed[i].Title)
+		}
+	}
+	l := p.lessonProgress(c, a, st.Player(), p.standings)
+	for i, part := range a.Parts {
+		drawn, ok := p.drawPart(c, a.Sheet, sh.Song, part, st.Player(), a.TargetTempo, width)
+		if !ok {
+			continue
+		}
+		one := practicePart{handoutPart: drawn, Status: l.Parts[i], logForm: p.form("part of "+part.Part, music)}
+		one.Part, one.Start, one.Goal = part.Part, math.Round(l.Parts[i].Next), drawn.Tempo
+		one.Open = len(v.Today) == 0 && len(v.Songs) == 0 && len(own.Parts) == 0
+		if l.Parts[i].State == progress.Ready {
+			own.Learnt = append(own.Learnt, part.Part)
+		}
+		own.Parts = append(own.Parts, one)
+	}
+	v.Songs = append(v.Songs, own)
+	return left, nil
+}
+
+// form is the log of something that is played, by what its music is asked for.
+func (p *practised) form(what, music string) logForm {
+	v := p.view
+	address := music + url.QueryEscape(what)
+	v.Keep = append(v.Keep, address)
+	return logForm{ID: len(v.Keep), Token: v.Token, Student: v.Student.ID, Assignment: p.a.ID, Music: address}
+}
+
+// partOf is the part to which practice of a step is logged; that of the form, or of a step
+// of the teacher's, to the first one.
+func (p *practised) partOf(t *taught, step *lesson.Step) string {
+	if step.Part >= 0 {
+		return t.Song.Parts[step.Part].Name
+	}
+	return p.a.Parts[0].Part
+}
+
+// done tells which steps the student has.
+func (p *practised) done(t *taught) []bool { return stepsDone(t, p.a.ID, p.steps, p.standings, p.a.Parts) }
+
+// stepsDone tells which steps of an assignment a student has, by what was logged of them
+// and of the parts as a whole.
+func stepsDone(t *taught, assignment int64, steps []store.StepDone, standings map[standingKey]store.Standing, parts []store.Part) []bool {
+	by := map[string]lesson.Progress{}
+	for _, d := range steps {
+		if d.AssignmentID == assignment {
+			by[d.Step] = lesson.Progress{Once: d.Once, Clean: d.Clean}
+		}
+	}
+	return t.Done(func(s *lesson.Step) lesson.Progress {
+		got := by[s.Key]
+		if s.Kind == lesson.Whole {
+			for _, part := range parts {
+				if part.Part == t.Song.Parts[s.Part].Name {
+					got.Clean = max(got.Clean, standings[standingKey{assignment, part.Part, part.Rung}].Clean)
+				}
+			}
+		}
+		return got
+	})
 }
 
 // Limits of what a student can log.
@@ -88,6 +224,7 @@ const (
 	maxClean   = 50
 	maxMinutes = 600
 	maxWord    = 200
+	maxStep    = 300
 )
 
 // logPractice logs one stretch of practice. A script that keeps entries until they
@@ -98,7 +235,7 @@ func (s *Server) logPractice(c *echo.Context) error {
 	if err := s.limits.logs.check(c, fmt.Sprint(st.ID), "That is more than one can practise."); err != nil {
 		return err
 	}
-	e, err := s.practised(c)
+	e, err := s.entryFrom(c)
 	if err == nil {
 		err = s.Store.AddEntry(c.Request().Context(), e)
 	}
@@ -133,8 +270,8 @@ func practisedAt(age string, now time.Time) store.Moment {
 	return store.At(now.Add(-time.Duration(min(max(seconds, 0), longestAge.Seconds()) * float64(time.Second))))
 }
 
-// practised reads the entry of a form.
-func (s *Server) practised(c *echo.Context) (store.Entry, error) {
+// entryFrom reads the entry of a form.
+func (s *Server) entryFrom(c *echo.Context) (store.Entry, error) {
 	st := c.Get(studentKey).(store.Student)
 	n, err := strconv.ParseInt(c.FormValue("assignment"), 10, 64)
 	if err != nil {
@@ -145,23 +282,104 @@ func (s *Server) practised(c *echo.Context) (store.Entry, error) {
 		return store.Entry{}, err
 	}
 	e := store.Entry{StudioID: st.StudioID, StudentID: st.ID, AssignmentID: a.ID, Part: c.FormValue("part"),
-		Word: field(c, "word", maxWord), PractisedAt: practisedAt(c.FormValue("age"), s.Now()), SentID: field(c, "sent", 64)}
+		Word: field(c, "word", maxWord), Step: field(c, "step", maxStep), PractisedAt: practisedAt(c.FormValue("age"), s.Now()), SentID: field(c, "sent", 64)}
 	i := slices.IndexFunc(a.Parts, func(p store.Part) bool { return p.Part == e.Part })
 	if i < 0 {
 		return e, wrong("This part is not in the lesson any more. Load the page again.")
 	}
 	e.Rung = a.Parts[i].Rung
+	if err := practisedSo(c, &e); err != nil {
+		return e, err
+	}
+	if e.SentID == "" {
+		e.SentID = requestID(c)
+	}
+	return e, nil
+}
+
+// practisedSo reads how something was practised: tempo, clean passes, minutes.
+func practisedSo(c *echo.Context, e *store.Entry) error {
 	var errs [3]error
 	var clean, minutes float64
 	e.Tempo, errs[0] = number(c, "tempo", "The tempo", sheet.MinTempo, sheet.MaxTempo)
 	clean, errs[1] = number(c, "clean", "Clean passes", 0, maxClean)
 	minutes, errs[2] = number(c, "minutes", "The minutes", 0, maxMinutes)
-	if err := errors.Join(errs[:]...); err != nil {
-		return e, cmp.Or(errs[0], errs[1], errs[2])
-	}
 	e.Clean, e.Minutes = int(clean), int(minutes)
-	if e.SentID == "" {
-		e.SentID = requestID(c)
+	return cmp.Or(errs[0], errs[1], errs[2])
+}
+
+// logView is all that a student has logged, by week.
+type logView struct {
+	Page
+	Student store.Student
+	Token   string
+	Weeks   []logWeek
+}
+
+type logWeek struct {
+	Title   string
+	Minutes int
+	Entries []studentEntry
+}
+
+// mostLogged is how much of the log is shown.
+const mostLogged = 400
+
+// practiceLog shows what a student has logged, and lets it be mended.
+func (s *Server) practiceLog(c *echo.Context) error {
+	st := c.Get(studentKey).(store.Student)
+	ctx := c.Request().Context()
+	entries, err := s.Store.EntriesOf(ctx, st.StudioID, st.ID, mostLogged, 0)
+	if err != nil {
+		return err
 	}
-	return e, nil
+	assignments, err := s.Store.AssignmentsOf(ctx, st.StudioID, st.ID)
+	if err != nil {
+		return err
+	}
+	names := map[int64]string{}
+	for _, a := range assignments {
+		names[a.ID] = a.Name
+	}
+	v := logView{Page: s.page(c, "What you logged", ""), Student: st, Token: c.Param("token")}
+	for _, e := range entries {
+		day := e.PractisedAt.Time().In(zone(c))
+		monday := day.AddDate(0, 0, -(int(day.Weekday())+6)%7)
+		title := "Week of " + monday.Format("2 January")
+		if n := len(v.Weeks); n == 0 || v.Weeks[n-1].Title != title {
+			v.Weeks = append(v.Weeks, logWeek{Title: title})
+		}
+		w := &v.Weeks[len(v.Weeks)-1]
+		w.Minutes += e.Minutes
+		w.Entries = append(w.Entries, studentEntry{e, cmp.Or(names[e.AssignmentID], "an earlier song"), entryWords(e), speaker(c).StepKey(e.Step)})
+	}
+	return c.Render(http.StatusOK, "practice-log", v)
+}
+
+// mendEntry changes an entry of the student's own, or takes it back.
+func (s *Server) mendEntry(c *echo.Context) error {
+	st := c.Get(studentKey).(store.Student)
+	n, err := id(c, "entry")
+	if err != nil {
+		return err
+	}
+	ctx := c.Request().Context()
+	if c.FormValue("action") == "back" {
+		if err := s.Store.DeleteEntry(ctx, st.StudioID, st.ID, n); err != nil {
+			return err
+		}
+		return see(c, "/s/%s/log", c.Param("token"))
+	}
+	e, err := s.Store.EntryOf(ctx, st.StudioID, st.ID, n)
+	if err != nil {
+		return err
+	}
+	if err := practisedSo(c, &e); err != nil {
+		return err
+	}
+	e.Word = field(c, "word", maxWord)
+	if err := s.Store.SetEntry(ctx, e); err != nil {
+		return err
+	}
+	return see(c, "/s/%s/log", c.Param("token"))
 }

@@ -24,6 +24,9 @@ type lessonProgress struct {
 	// Outdated tells that the song has been saved since it was assigned.
 	Outdated bool
 	Last     time.Time
+	// The step that is next, from 1, of how many, and what it is; 0 where all are done.
+	Step, Steps int
+	StepTitle   string
 }
 
 // partProgress is a part of an assigned lesson.

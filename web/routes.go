@@ -10,6 +10,7 @@ import (
 // routes lists every address, by who may use it.
 func (s *Server) routes() {
 	s.GET("/static/*", serveStatic)
+	s.GET("/worker.js", serveWorker)
 
 	// Pages are made new for each request: a quick pass takes most of the air out.
 	compress := middleware.GzipWithConfig(middleware.GzipConfig{Level: gzip.BestSpeed})
@@ -27,8 +28,10 @@ func (s *Server) routes() {
 	// The student, by the secret in the address. What may be sent is what this site
 	// itself sends; there is no token that a page left open could outlive.
 	student := s.Group("/s/:token", compress, sameOrigin, s.byLink)
-	student.GET("", s.practicePage)
+	student.GET("", s.practicePage, s.heavy)
 	student.POST("/entries", s.logPractice)
+	student.GET("/log", s.practiceLog)
+	student.POST("/entries/:entry", s.mendEntry)
 	student.GET("/music/:assignment", s.practiceSound, s.heavy)
 
 	// The teacher, in their own studio.

@@ -84,6 +84,14 @@ func serveStatic(c *echo.Context) error {
 	return c.Blob(http.StatusOK, f.kind, f.body)
 }
 
+// serveWorker serves the script that keeps students' pages on their devices. Its address
+// has no mark of its content, so it is asked for again each time.
+func serveWorker(c *echo.Context) error {
+	f := files["/static/worker.js"]
+	c.Response().Header().Set("Cache-Control", "no-cache")
+	return c.Blob(http.StatusOK, f.kind, f.body)
+}
+
 // icon is a picture from the icon set, drawn in the colour of the text.
 func icon(name string) template.HTML {
 	return template.HTML(files["/static/icons/"+name+".svg"].body)

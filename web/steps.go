@@ -189,7 +189,7 @@ func (s *Server) pane(c *echo.Context, t *taught, view stepView, p hand.Player, 
 		v.Shapes = append(v.Shapes, shapeView{h.Name, draw.Shape{Fingering: h.Fingering, Player: p, Neck: in.Neck, Mutes: h.Mutes, Speaker: sp, Width: min(width, 420)}.SVG(), sp.Mutes(h.Mutes)})
 	}
 	if music := t.Music(step); music != nil && !(step.Kind == lesson.Form && step.Part < 0) {
-		v.Lines = s.tabOf(c, music, p, width)
+		v.Lines = s.tabOf(c, music, p, width, step.Kind != lesson.Shape && step.Kind != lesson.Change && step.Kind != lesson.Rhythm)
 	}
 	for i, place := range step.Places {
 		d, ok := drill.Of(place)
@@ -200,7 +200,7 @@ func (s *Server) pane(c *echo.Context, t *taught, view stepView, p hand.Player, 
 		for j := range d.Exercises {
 			e := &d.Exercises[j]
 			one := exerciseView{How: sp.Exercise(e.How), What: fmt.Sprintf("%s drill %d %d", step.Key, i, j), Tempo: step.Start}
-			for _, part := range s.tabOf(c, d.Song(e, view.Title, step.Start), p, width) {
+			for _, part := range s.tabOf(c, d.Song(e, view.Title, step.Start), p, width, false) {
 				one.Lines = append(one.Lines, part.Lines...)
 			}
 			dv.Exercises = append(dv.Exercises, one)
@@ -210,8 +210,9 @@ func (s *Server) pane(c *echo.Context, t *taught, view stepView, p hand.Player, 
 	return v
 }
 
-// tabOf draws a song as it is written, for a player.
-func (s *Server) tabOf(c *echo.Context, music *song.Song, p hand.Player, width float64) []tabPart {
+// tabOf draws a song as it is written, for a player, under its hills where they are
+// asked for.
+func (s *Server) tabOf(c *echo.Context, music *song.Song, p hand.Player, width float64, hills bool) []tabPart {
 	o := s.options(c, p, 0)
 	a := arrange.New(music, o)
 	st := style(c, width)
@@ -220,7 +221,7 @@ func (s *Server) tabOf(c *echo.Context, music *song.Song, p hand.Player, width f
 	for i := range music.Parts {
 		part := &music.Parts[i]
 		v := a.Version(i, arrange.AsWritten, arrange.Way{})
-		one := tabPart{Lines: draw.Tab(draw.Version(part, &v, nil), st, true)}
+		one := tabPart{Lines: draw.Tab(draw.Version(part, &v, nil), st, hills)}
 		if len(music.Parts) > 1 {
 			one.Name = part.Name
 		}

@@ -133,6 +133,7 @@ type studentEntry struct {
 	store.Entry
 	Lesson string
 	Words  string
+	Of     string // the step; empty for the part as a whole
 }
 
 type scaleChoice struct {
@@ -181,6 +182,10 @@ func (s *Server) studentPage(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
+	steps, err := s.Store.StepsOf(ctx, home, st.ID)
+	if err != nil {
+		return err
+	}
 	lessons, err := s.Store.Lessons(ctx, home)
 	if err != nil {
 		return err
@@ -211,6 +216,14 @@ func (s *Server) studentPage(c *echo.Context) error {
 				return err
 			}
 		}
+		t, err := s.teach(c, a.Sheet, a.Parts, a.Plan, st, a.TargetTempo)
+		if err != nil {
+			return err
+		}
+		if i := slices.Index(stepsDone(t, a.ID, steps, at, a.Parts), false); i >= 0 {
+			l.Step, l.StepTitle = i+1, speaker(c).StepTitle(t.Song, &t.Steps[i])
+		}
+		l.Steps = len(t.Steps)
 		v.Lessons = append(v.Lessons, l)
 	}
 	if v.Minutes, err = s.Store.MinutesSince(ctx, home, st.ID, store.At(s.Now().AddDate(0, 0, -28))); err != nil {
@@ -226,7 +239,7 @@ func (s *Server) studentPage(c *echo.Context) error {
 		if name == "" {
 			name = "an earlier lesson"
 		}
-		v.Entries = append(v.Entries, studentEntry{e, name, entryWords(e)})
+		v.Entries = append(v.Entries, studentEntry{e, name, entryWords(e), speaker(c).StepKey(e.Step)})
 	}
 	return c.Render(http.StatusOK, "student", v)
 }

@@ -233,7 +233,7 @@ func (s *Server) address(c *echo.Context) string {
 func requestID(c *echo.Context) string { return c.Response().Header().Get(echo.HeaderXRequestID) }
 
 const contentPolicy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self'; font-src 'self'; " +
-	"connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
+	"connect-src 'self'; worker-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
 
 func (s *Server) securityHeaders(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {

@@ -160,6 +160,37 @@ func (sp Speaker) StepTitle(s *song.Song, step *lesson.Step) string {
 	return part
 }
 
+// StepKey says which step a key is of, where the lesson itself is not at hand.
+func (sp Speaker) StepKey(key string) string {
+	kind, rest, _ := strings.Cut(key, " ")
+	_, of, _ := strings.Cut(rest, "» ")
+	rest = strings.NewReplacer("«", "", "»", "").Replace(rest)
+	switch lesson.Kind(kind) {
+	case lesson.Rhythm:
+		return "rhythm of " + rest
+	case lesson.Shape:
+		return "a shape, " + rest
+	case lesson.Change:
+		return "a change of shapes"
+	case lesson.Piece:
+		if from, to, _ := strings.Cut(of, " to "); from == to {
+			return "bar " + from
+		}
+		return "bars " + of
+	case lesson.Seam:
+		return "the seam of " + strings.Replace(rest, " ", " and ", 1)
+	case lesson.Form:
+		return "the form"
+	case lesson.Whole:
+		return ""
+	case lesson.Finish, "next":
+		return "the finish"
+	case lesson.ByTeacher:
+		return "your own step"
+	}
+	return ""
+}
+
 // ways say how to go about a step: what a teacher says each time.
 var ways = map[lesson.Kind]string{
 	lesson.Rhythm: "The fretting hand lies on the strings. Count aloud, strike; then count in the head.",

@@ -28,6 +28,8 @@ async function build() {
     write: false, nodePaths: [modules], legalComments: "none",
   });
   files.set("app.js", js.outputFiles[0].text);
+  const worker = await esbuild.build({ entryPoints: [join(here, "js/worker.js")], bundle: true, minify: true, format: "iife", target: "es2022", write: false });
+  files.set("worker.js", worker.outputFiles[0].text);
   for (const [name, from] of Object.entries(fonts)) files.set(`fonts/${name}`, await readFile(join(modules, from)));
   for (const name of icons) {
     const svg = await readFile(join(modules, "lucide-static/icons", `${name}.svg`), "utf8");

@@ -9,6 +9,7 @@ import { listenForKeys } from "./keys.js";
 import { keepForms } from "./keep.js";
 import { listenToListen } from "./listen.js";
 import { measure } from "./measure.js";
+import { freshen, keepOffline } from "./offline.js";
 
 Alpine.data("editor", editor);
 Alpine.data("swap", swap);
@@ -21,6 +22,8 @@ listenForKeys();
 listenToListen();
 keepForms();
 measure();
+keepOffline();
+freshen();
 
 document.addEventListener("click", async (event) => {
   const copy = event.target.closest("[data-copy]");

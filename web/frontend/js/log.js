@@ -155,6 +155,7 @@ export const waiting = () => ({
 
   async send() {
     const outcomes = await this.box.flush();
+    if ([...outcomes.values()].some((o) => o.logged)) document.dispatchEvent(new CustomEvent("valleyside:logged"));
     if ([...outcomes.values()].some((o) => o.logged)) this.note = "Sent what was waiting.";
     this.draw();
   },

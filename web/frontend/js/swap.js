@@ -22,7 +22,7 @@ export default () => ({
       const form = event.target.closest("form[data-swap]");
       if (!form) return;
       event.preventDefault();
-      this.swap(form.action, { method: "POST", headers: fragment, body: new URLSearchParams(new FormData(form, event.submitter)) }, null, form.dataset.saved);
+      this.swap(new URL(form.getAttribute("action"), location), { method: "POST", headers: fragment, body: new URLSearchParams(new FormData(form, event.submitter)) }, null, form.dataset.saved);
     });
     this.root.addEventListener("change", (event) => event.target.closest("form.way, form[data-autosave]")?.requestSubmit());
     window.addEventListener("popstate", () => this.swap(new URL(location), { headers: fragment }, null));

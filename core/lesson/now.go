@@ -1,0 +1,64 @@
+package lesson
+
+// How far a student is: which steps are done, and what is to be done next.
+
+// Progress tells how far a student is with a step.
+type Progress struct {
+	Once  float64 // fastest tempo of one clean pass; 0 where there is none
+	Clean float64 // of as many in a row as count as clean
+}
+
+// manyPasses is how many clean passes in a row count as clean.
+const manyPasses = usualPasses
+
+// done tells whether a step has reached its goal: as often in a row as it asks, to half
+// a beat.
+func (s *Step) done(p Progress) bool {
+	best := p.Clean
+	if s.Passes < manyPasses {
+		best = p.Once
+	}
+	return best >= s.Goal-0.5
+}
+
+// Done tells which steps are done, given how far the student is with each, by its key.
+// Who plays a part at one of its tempos has what comes before it in that part, and whoever
+// plays the whole way has all but the finish.
+func (l *Lesson) Done(of func(*Step) Progress) []bool {
+	list := make([]bool, len(l.Steps))
+	parts := map[int]bool{} // parts that are played, further on
+	way := false
+	for i := len(l.Steps) - 1; i >= 0; i-- {
+		s := &l.Steps[i]
+		list[i] = s.done(of(s))
+		switch s.Kind {
+		case Rhythm, Shape, Change, Piece, Whole:
+			list[i] = list[i] || parts[s.Part] || way
+		case Seam:
+			list[i] = list[i] || way
+		case Form:
+			list[i] = list[i] || way && s.Part >= 0
+		}
+		if list[i] && s.Kind == Whole {
+			parts[s.Part] = true
+		}
+		way = way || list[i] && s.Kind == Form && s.Part < 0
+	}
+	return list
+}
+
+// Today lists the steps, by their index, that fill so many minutes: those that are not
+// done, in their order, at least one and not more than most.
+func (l *Lesson) Today(done []bool, minutes, most int) (list []int) {
+	for i := range l.Steps {
+		if done[i] {
+			continue
+		}
+		if len(list) > 0 && (minutes <= 0 || len(list) >= most) {
+			break
+		}
+		list = append(list, i)
+		minutes -= l.Steps[i].Minutes
+	}
+	return list
+}

@@ -1,0 +1,55 @@
+package lesson
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+
+	"valleyside/core/arrange"
+)
+
+// Who plays a part has its pieces; who has not begins with the first of them.
+func TestDone(t *testing.T) {
+	l := build(read(t, roundAbout), arrange.AsWritten, Student{})
+	at := map[string]Progress{}
+	done := func() []bool { return l.Done(func(s *Step) Progress { return at[s.Key] }) }
+	count := func() (n int) {
+		for _, d := range done() {
+			if d {
+				n++
+			}
+		}
+		return n
+	}
+	assert.Zero(t, count())
+	assert.Equal(t, []int{0, 1, 2}, l.Today(done(), 5, 3), "two minutes each")
+	assert.Equal(t, []int{0}, l.Today(done(), 0, 3), "one at least")
+
+	first := &l.Steps[0]
+	at[first.Key] = Progress{Once: first.Goal, Clean: first.Goal - 10}
+	assert.Zero(t, count(), "one clean pass is not five")
+	at[first.Key] = Progress{Clean: first.Goal}
+	assert.Equal(t, 1, count())
+	assert.Equal(t, 1, l.Today(done(), 5, 3)[0])
+
+	whole := -1
+	for i := range l.Steps {
+		if l.Steps[i].Kind == Whole && whole < 0 {
+			whole = i
+		}
+	}
+	at[l.Steps[whole].Key] = Progress{Clean: l.Steps[whole].Goal}
+	for i, d := range done() {
+		if i <= whole {
+			assert.True(t, d, l.Steps[i].Key)
+		}
+	}
+	for i := range l.Steps {
+		if l.Steps[i].Key == "form" {
+			at["form"] = Progress{Once: l.Steps[i].Goal}
+		}
+	}
+	for i, d := range done() {
+		assert.True(t, d || l.Steps[i].Kind == Finish, l.Steps[i].Key)
+	}
+}

@@ -1,0 +1,29 @@
+// A student's page is kept on the device, with the music that is on it.
+export async function keepOffline() {
+  const list = document.querySelector("[data-keep-offline]");
+  if (!list || !navigator.serviceWorker) return;
+  try {
+    await navigator.serviceWorker.register("/worker.js", { scope: "/s/" });
+    const { active } = await navigator.serviceWorker.ready;
+    const assets = [...document.querySelectorAll("link[href^='/static/'], script[src^='/static/']")].map((e) => e.href ?? e.src);
+    const fonts = performance.getEntriesByType("resource").map((e) => e.name).filter((n) => n.startsWith(`${location.origin}/static/`));
+    active.postMessage({ keep: list.dataset.keepOffline.split("\n").filter(Boolean), page: location.origin + location.pathname, assets: [...new Set([...assets, ...fonts])] });
+    document.documentElement.dataset.kept = "";
+  } catch { /* none allowed here: the page is as it is without */ }
+}
+
+// After something was logged, what the page says about it is asked for again.
+export function freshen() {
+  document.addEventListener("valleyside:logged", async () => {
+    if (!document.querySelector("[data-fresh]")) return;
+    try {
+      const response = await fetch(location.pathname);
+      if (!response.ok) return;
+      const page = new DOMParser().parseFromString(await response.text(), "text/html");
+      for (const old of document.querySelectorAll("[data-fresh]")) {
+        const now = page.getElementById(old.id);
+        if (now) old.replaceChildren(...now.childNodes);
+      }
+    } catch { /* it is fresh when it is loaded again */ }
+  });
+}
