@@ -15,6 +15,8 @@ type Studio struct {
 	ChordSchool string `db:"chord_school" json:"chord_school"` // of easier chords
 	Numbering   string `json:"numbering"`                      // of minor songs
 	TimeZone    string `db:"time_zone" json:"time_zone"`       // of its days; empty is the machine's
+	Shapes      string `json:"shapes"`                         // on paper: lying or upright
+	Paper       string `json:"paper"`                          // a4 or letter
 	CreatedAt   Moment `db:"created_at" json:"created_at"`
 }
 
@@ -193,8 +195,8 @@ func (s *Store) SetStudio(ctx context.Context, st Studio) error {
 			return err
 		}
 		err = change(ctx, tx, `UPDATE studios SET name = :name, string_names = :names, counting = :counting,
-			chord_school = :school, numbering = :numbering, time_zone = :zone WHERE id = :id`,
-			args{"id": st.ID, "name": st.Name, "names": st.StringNames, "counting": st.Counting, "school": st.ChordSchool, "numbering": st.Numbering, "zone": st.TimeZone})
+			chord_school = :school, numbering = :numbering, time_zone = :zone, shapes = :shapes, paper = :paper WHERE id = :id`,
+			args{"id": st.ID, "name": st.Name, "names": st.StringNames, "counting": st.Counting, "school": st.ChordSchool, "numbering": st.Numbering, "zone": st.TimeZone, "shapes": st.Shapes, "paper": st.Paper})
 		if err != nil || before.TimeZone == st.TimeZone {
 			return err
 		}

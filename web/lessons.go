@@ -334,14 +334,6 @@ func (s *Server) restoreLesson(c *echo.Context) error {
 	return see(c, "/lessons/%d", n)
 }
 
-type handoutView struct {
-	Page
-	Lesson  store.Lesson
-	Song    songFacts
-	Roadmap play.Roadmap
-	Parts   []handoutPart
-}
-
 type handoutPart struct {
 	Name, Note, Cue string
 	Rung            arrange.Rung
@@ -349,26 +341,6 @@ type handoutPart struct {
 	Lines           []SafeHTML
 	Beside          []besidePart
 	Why             []string
-}
-
-// handoutWidth is the width of a line of tab on paper, px.
-const handoutWidth = 700
-
-// handout is the lesson on paper.
-func (s *Server) handout(c *echo.Context) error {
-	l, g, err := s.lessonFrom(c)
-	if err != nil {
-		return err
-	}
-	sh := s.music.read(g.Sheet)
-	v := handoutView{Page: s.page(c, "Handout: "+l.Name, "songs"), Lesson: l, Song: facts(sh.Song), Roadmap: play.Plan(sh.Song, l.TargetTempo)}
-	for _, p := range l.Parts {
-		part, ok := s.drawPart(c, g.Sheet, sh.Song, p, hand.Player{}, l.TargetTempo, handoutWidth)
-		if ok {
-			v.Parts = append(v.Parts, part)
-		}
-	}
-	return c.Render(http.StatusOK, "handout", v)
 }
 
 // drawPart draws the version of a part of a song, which is typed so, for a player

@@ -70,6 +70,9 @@ func (s *Server) routes() {
 	t.POST("/lessons/:lesson/delete", s.deleteLesson)
 	t.POST("/lessons/:lesson/restore", s.restoreLesson)
 	t.GET("/lessons/:lesson/handout", s.handout, s.heavy)
+	t.POST("/lessons/:lesson/handout", s.addCodes)
+	t.GET("/handouts", s.handoutsOfDay, s.heavy)
+	t.POST("/handouts", s.addCodes)
 
 	t.GET("/students", s.students)
 	t.POST("/students", s.addStudent)

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"io"
 	"net/http"
+	"slices"
 	"strings"
 	"time"
 
@@ -82,6 +83,11 @@ func (s *Server) saveSettings(c *echo.Context) error {
 	}
 	if numbering, err := harmony.ParseNumbering(c.FormValue("numbering")); err == nil && c.FormValue("numbering") != "" {
 		st.Numbering = string(numbering)
+	}
+	for field, to := range map[string]*string{"shapes": &st.Shapes, "paper": &st.Paper} {
+		if v := c.FormValue(field); slices.Contains([]string{"lying", "upright", "a4", "letter"}, v) {
+			*to = v
+		}
 	}
 	zone := field(c, "zone", 60)
 	if _, err := time.LoadLocation(zone); err != nil || zone == "Local" {

@@ -21,7 +21,13 @@ CREATE TABLE templates (
     PRIMARY KEY (studio_id, name)
 ) STRICT;
 
+-- How handouts are made: shapes lying or upright, and the paper.
+ALTER TABLE studios ADD COLUMN shapes TEXT NOT NULL DEFAULT 'lying';
+ALTER TABLE studios ADD COLUMN paper TEXT NOT NULL DEFAULT 'a4';
+
 -- +goose Down
+ALTER TABLE studios DROP COLUMN paper;
+ALTER TABLE studios DROP COLUMN shapes;
 DROP TABLE templates;
 DROP INDEX entries_of_steps;
 ALTER TABLE entries DROP COLUMN step;

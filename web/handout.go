@@ -1,0 +1,247 @@
+package web
+
+import (
+	"cmp"
+	"fmt"
+	"net/http"
+	"slices"
+
+	"github.com/labstack/echo/v5"
+
+	"valleyside/core/play"
+	"valleyside/store"
+	"valleyside/web/draw"
+)
+
+// handoutView is what is printed: one paper after the other.
+type handoutView struct {
+	Page
+	Papers []paper
+	Back   string // where it was asked for
+	Paper  string // its size
+	Add    string // where a code is asked for; empty where there is one, or nobody to have it
+	What   string // for whom that is
+}
+
+// paper is a lesson on paper, for one student or for nobody in particular.
+type paper struct {
+	Name    string
+	Student string
+	Song    songFacts
+	Target  float64
+	Roadmap play.Roadmap
+	Steps   []stepView
+	Days    []string // a box for each
+	Shapes  []paperShape
+	Parts   []handoutPart
+	QR      SafeHTML
+	Caution string
+}
+
+type paperShape struct {
+	Name, Silent string
+	Drawing      SafeHTML
+}
+
+// The measures of a paper: a line of tab, px, and how much of a lesson stands on it.
+const (
+	handoutWidth = 680
+	weekOfSteps  = 8
+	shapesOnIt   = 8
+)
+
+// week are the days for which there is a box.
+var week = []string{"Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"}
+
+// handout is the lesson on paper, for the student who gets it.
+func (s *Server) handout(c *echo.Context) error {
+	l, g, err := s.lessonFrom(c)
+	if err != nil {
+		return err
+	}
+	who, err := s.madeFor(c, l)
+	if err != nil {
+		return err
+	}
+	p, err := s.paper(c, g.Sheet, l.Name, l.Parts, l.Plan, who, l.TargetTempo, nil)
+	if err != nil {
+		return err
+	}
+	v := handoutView{Page: s.page(c, "Handout: "+l.Name, "songs"), Paper: studio(c).Paper, Back: fmt.Sprintf("/lessons/%d?student=%d", l.ID, who.ID)}
+	if who.ID > 0 {
+		if p.QR, err = s.takeCode(c, who.ID); err != nil {
+			return err
+		}
+		if p.QR == "" {
+			v.Add, v.What = fmt.Sprintf("/lessons/%d/handout?student=%d", l.ID, who.ID), who.Name
+		}
+	}
+	v.Papers = []paper{p}
+	return c.Render(http.StatusOK, "handout", v)
+}
+
+// handoutsOfDay are the papers of all who come today, of each what they have.
+func (s *Server) handoutsOfDay(c *echo.Context) error {
+	ctx, home := c.Request().Context(), studio(c)
+	students, err := s.Store.Students(ctx, home.ID)
+	if err != nil {
+		return err
+	}
+	given, err := s.Store.Assignments(ctx, home.ID)
+	if err != nil {
+		return err
+	}
+	of := byStudent(given)
+	v := handoutView{Page: s.page(c, "Handouts of today", "today"), Paper: home.Paper, Back: "/"}
+	today := int(s.Now().In(home.Zone()).Weekday())
+	students = slices.DeleteFunc(students, func(st store.Student) bool { return st.LessonDay != today })
+	slices.SortStableFunc(students, func(a, b store.Student) int { return cmp.Compare(a.LessonTime, b.LessonTime) })
+	coded := false
+	for _, st := range students {
+		code, err := s.takeCode(c, st.ID)
+		if err != nil {
+			return err
+		}
+		coded = coded || code != ""
+		steps, err := s.Store.StepsOf(ctx, home.ID, st.ID)
+		if err != nil {
+			return err
+		}
+		standings, err := s.Store.StandingsOf(ctx, home.ID, st.ID)
+		if err != nil {
+			return err
+		}
+		for _, a := range of[st.ID] {
+			p, err := s.paper(c, a.Sheet, a.Name, a.Parts, a.Plan, st, a.TargetTempo, func(t *taught) []bool {
+				return stepsDone(t, a.ID, steps, byPart(standings), a.Parts)
+			})
+			if err != nil {
+				return err
+			}
+			p.QR = code
+			v.Papers = append(v.Papers, p)
+		}
+	}
+	if len(v.Papers) > 0 && !coded {
+		v.Add, v.What = "/handouts", "all of them"
+	}
+	return c.Render(http.StatusOK, "handout", v)
+}
+
+// paper makes one paper: the steps that are next, their shapes, the tab of the parts. done
+// tells which steps the student has; nil is none.
+func (s *Server) paper(c *echo.Context, text, name string, parts []store.Part, plan string, who store.Student, target float64, done func(*taught) []bool) (paper, error) {
+	t, err := s.teach(c, text, parts, plan, who, target)
+	if err != nil {
+		return paper{}, err
+	}
+	sh := s.music.read(text)
+	p := paper{Name: name, Student: who.Name, Song: facts(sh.Song), Target: target, Roadmap: play.Plan(sh.Song, target), Days: week}
+	have := make([]bool, len(t.Steps))
+	if done != nil {
+		have = done(t)
+	}
+	sp := speaker(c)
+	in := who.Player().On(t.Song.Tuning, t.Song.Capo)
+	seen := map[string]bool{}
+	for i, one := range listed(c, t.Lesson, t.Steps) {
+		if have[i] || len(p.Steps) == weekOfSteps {
+			continue
+		}
+		p.Steps = append(p.Steps, one)
+		for _, h := range one.Shapes {
+			if key := h.Frets.String(); !seen[key] && len(p.Shapes) < shapesOnIt {
+				seen[key] = true
+				shape := draw.Shape{Fingering: h.Fingering, Player: who.Player(), Neck: in.Neck, Mutes: h.Mutes, Speaker: sp, Width: 210}
+				drawing := shape.SVG
+				if studio(c).Shapes == "upright" {
+					drawing = shape.Upright
+				}
+				p.Shapes = append(p.Shapes, paperShape{h.Name, sp.Mutes(h.Mutes), drawing()})
+			}
+		}
+	}
+	for _, part := range parts {
+		if drawn, ok := s.drawPart(c, text, sh.Song, part, who.Player(), target, handoutWidth); ok {
+			p.Parts = append(p.Parts, drawn)
+		}
+	}
+	p.Caution = caution(t)
+	return p, nil
+}
+
+// caution is the one that fits a lesson.
+func caution(t *taught) string {
+	for i := range t.Steps {
+		for _, h := range t.Steps[i].Shapes {
+			if _, strings := h.Fingering.Barre(); strings > 2 {
+				return "Barres in short bouts, with rests. Stop at pain, tingling or numbness."
+			}
+		}
+	}
+	return "Stop at pain, tingling or numbness, and tell your teacher."
+}
+
+// paperLink is what a link on paper is called.
+const paperLink = "paper"
+
+// addCodes makes a link of its own for the paper of each student who is asked for, in the
+// place of the one that the last paper had, and shows it this once.
+func (s *Server) addCodes(c *echo.Context) error {
+	ctx, home := c.Request().Context(), studio(c)
+	students, err := s.Store.Students(ctx, home.ID)
+	if err != nil {
+		return err
+	}
+	to := "/handouts"
+	who := func(st store.Student) bool { return st.LessonDay == int(s.Now().In(home.Zone()).Weekday()) }
+	if c.Param("lesson") != "" {
+		l, _, err := s.lessonFrom(c)
+		if err != nil {
+			return err
+		}
+		one, err := s.madeFor(c, l)
+		if err != nil {
+			return err
+		}
+		to = fmt.Sprintf("/lessons/%d/handout?student=%d", l.ID, one.ID)
+		who = func(st store.Student) bool { return st.ID == one.ID }
+	}
+	for _, st := range students {
+		if !who(st) {
+			continue
+		}
+		links, err := s.Store.LinksOf(ctx, home.ID, st.ID)
+		if err != nil {
+			return err
+		}
+		for _, l := range links {
+			if l.Name == paperLink {
+				if err := s.Store.EndLink(ctx, home.ID, st.ID, l.ID); err != nil {
+					return err
+				}
+			}
+		}
+		token, err := s.Store.AddLink(ctx, home.ID, st.ID, paperLink, store.At(s.Now()))
+		if err != nil {
+			return err
+		}
+		s.sessions.Put(ctx, codeOf(st.ID), token)
+	}
+	return see(c, "%s", to)
+}
+
+// codeOf is where a link for paper waits for the page that prints it.
+func codeOf(student int64) string { return fmt.Sprintf("paper link %d", student) }
+
+// takeCode draws the link for a student's paper that has just been made, once.
+func (s *Server) takeCode(c *echo.Context, student int64) (SafeHTML, error) {
+	token := s.sessions.PopString(c.Request().Context(), codeOf(student))
+	if token == "" {
+		return "", nil
+	}
+	return draw.QR(s.address(c) + "/s/" + token)
+}
+
+// Date is the day of the paper.
+func (v handoutView) Date() string { return v.Now.Format("2 January 2006") }
