@@ -210,6 +210,15 @@ func (s *Store) Assign(ctx context.Context, studio, lesson, student int64, now M
 		switch {
 		case err == nil:
 			a["id"] = id
+			var was string
+			was, err = get[string](ctx, tx, `SELECT v.sheet FROM assignments a JOIN song_versions v ON v.studio_id = a.studio_id AND v.song_id = a.song_id
+				AND v.version = a.song_version WHERE a.studio_id = :studio AND a.id = :id`, a)
+			if err != nil {
+				return err
+			}
+			if err := followPractice(ctx, tx, studio, id, was, song.Sheet); err != nil {
+				return err
+			}
 			err = change(ctx, tx, `UPDATE assignments SET song_version = :version, name = :name, target_tempo = :tempo, plan = :plan
 				WHERE studio_id = :studio AND id = :id`, a)
 		case err == ErrNotFound:

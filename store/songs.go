@@ -84,6 +84,9 @@ func (s *Store) SaveSong(ctx context.Context, studio, id int64, base int, title,
 			if err := addVersion(ctx, tx, studio, id, song.Version, sheet, now); err != nil {
 				return err
 			}
+			if err := follow(ctx, tx, studio, id, song.Sheet, sheet); err != nil {
+				return err
+			}
 		}
 		if song.Draft != nil && *song.Draft != sheet {
 			if err := keepTyped(ctx, tx, studio, id, *song.Draft, song.DraftAt); err != nil {

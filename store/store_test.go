@@ -400,3 +400,50 @@ func TestNothingTypedIsLost(t *testing.T) {
 	require.NoError(t, s.KeepTyped(ctx, studio, id, "two", now))
 	assert.NotContains(t, typed(), "two", "a saved version is kept already")
 }
+
+// A part that gets another name, or is cut in two, takes its lesson, its way and what was
+// practised along.
+func TestRenamedPartsKeepTheirHistory(t *testing.T) {
+	s, studio, _ := open(t)
+	ctx := t.Context()
+	const before = "title: T\n\nRiff:\n| 0A 3A | 5A 7A |\n\nEnd:\n| C | G |\n"
+	song, err := s.AddSong(ctx, studio, "T", before, 1)
+	require.NoError(t, err)
+	student, err := s.AddStudent(ctx, Student{StudioID: studio, Name: "S", Reach: 100, Scale: 648, NotesPerSecond: 5})
+	require.NoError(t, err)
+	plan := `{"out":{"piece «Riff» 2 to 2":{"title":"x"}}}`
+	les, err := s.AddLesson(ctx, Lesson{StudioID: studio, SongID: song, Name: "L", TargetTempo: 90, Plan: plan, Parts: []Part{{Part: "Riff", Rung: "one-finger"}, {Part: "End", Rung: "two-note"}}})
+	require.NoError(t, err)
+	require.NoError(t, s.ChangeWay(ctx, studio, song, "Riff", "one-finger", func(string) (string, error) { return "prefer one-string", nil }))
+	a, err := s.Assign(ctx, studio, les, student, 2)
+	require.NoError(t, err)
+	e := Entry{StudioID: studio, StudentID: student, AssignmentID: a, Part: "Riff", Rung: "one-finger", Tempo: 80, Clean: 3, Minutes: 5, PractisedAt: 3, SentID: "1"}
+	require.NoError(t, s.AddEntry(ctx, e))
+	e.Step, e.SentID, e.PractisedAt = "piece «Riff» 2 to 2", "2", 4
+	require.NoError(t, s.AddEntry(ctx, e))
+
+	_, err = s.SaveSong(ctx, studio, song, 0, "T", "title: T\n\nWalk:\n| 0A 3A | 5A 7A |\n\nEnd:\n| C | G |\n", 5)
+	require.NoError(t, err)
+	l, err := s.Lesson(ctx, studio, les)
+	require.NoError(t, err)
+	assert.Equal(t, "Walk", l.Parts[0].Part)
+	assert.Equal(t, "prefer one-string", l.Parts[0].Way)
+	assert.Contains(t, l.Plan, "piece «Walk» 2 to 2")
+	entries, err := s.EntriesOf(ctx, studio, student, 0, 0)
+	require.NoError(t, err)
+	assert.Equal(t, "Riff", entries[0].Part, "what the student has is as it was until it is brought up to date")
+
+	_, err = s.Assign(ctx, studio, les, student, 6)
+	require.NoError(t, err)
+	entries, err = s.EntriesOf(ctx, studio, student, 0, 0)
+	require.NoError(t, err)
+	for _, e := range entries {
+		assert.Equal(t, "Walk", e.Part)
+	}
+	assert.Equal(t, "piece «Walk» 2 to 2", entries[0].Step)
+	standings, err := s.StandingsOf(ctx, studio, student)
+	require.NoError(t, err)
+	require.Len(t, standings, 1)
+	assert.Equal(t, "Walk", standings[0].Part)
+	assert.Equal(t, 80.0, standings[0].Clean)
+}

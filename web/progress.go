@@ -23,6 +23,7 @@ type lessonProgress struct {
 	Walked float64 // mean over the parts, 0 to 1
 	// Outdated tells that the song has been saved since it was assigned.
 	Outdated bool
+	Changes  []string // what was changed since
 	Last     time.Time
 	// The step that is next, from 1, of how many, and what it is; 0 where all are done.
 	Step, Steps int

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"errors"
 	"fmt"
 	"io"
 	"net/http"
@@ -14,6 +15,7 @@ import (
 	"valleyside/core/hand"
 	"valleyside/core/lesson"
 	"valleyside/core/neck"
+	"valleyside/core/song"
 	"valleyside/store"
 	"valleyside/web/draw"
 )
@@ -224,6 +226,11 @@ func (s *Server) studentPage(c *echo.Context) error {
 			l.Step, l.StepTitle = i+1, speaker(c).StepTitle(t.Song, &t.Steps[i])
 		}
 		l.Steps = len(t.Steps)
+		if l.Outdated {
+			if l.Changes, err = s.changesSince(c, a); err != nil {
+				return err
+			}
+		}
 		v.Lessons = append(v.Lessons, l)
 	}
 	if v.Minutes, err = s.Store.MinutesSince(ctx, home, st.ID, store.At(s.Now().AddDate(0, 0, -28))); err != nil {
@@ -242,6 +249,30 @@ func (s *Server) studentPage(c *echo.Context) error {
 		v.Entries = append(v.Entries, studentEntry{e, name, entryWords(e), speaker(c).StepKey(e.Step)})
 	}
 	return c.Render(http.StatusOK, "student", v)
+}
+
+// changesSince says what was changed in a song since it was assigned.
+func (s *Server) changesSince(c *echo.Context, a store.Assignment) (list []string, err error) {
+	g, err := s.Store.Song(c.Request().Context(), studio(c).ID, a.SongID)
+	if errors.Is(err, store.ErrNotFound) {
+		return nil, nil // deleted since: there is nothing to take over
+	}
+	if err != nil {
+		return nil, err
+	}
+	was, is := s.music.read(a.Sheet).Song, s.music.read(g.Sheet).Song
+	if was.Tempo != is.Tempo {
+		list = append(list, fmt.Sprintf("tempo %g instead of %g", is.Tempo, was.Tempo))
+	}
+	if was.Tuning.String() != is.Tuning.String() || was.Capo != is.Capo {
+		list = append(list, fmt.Sprintf("tuning %s, capo %d", is.Tuning, is.Capo))
+	}
+	for _, change := range song.Changes(was, is) {
+		if text := speaker(c).PartChange(change); text != "" {
+			list = append(list, text)
+		}
+	}
+	return list, nil
 }
 
 func (s *Server) saveStudent(c *echo.Context) error {

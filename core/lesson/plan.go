@@ -254,7 +254,7 @@ func (p Plan) Renamed(names map[string]string) Plan {
 	if len(names) == 0 {
 		return p
 	}
-	rename := func(key string) string { return renameKey(key, names) }
+	rename := func(key string) string { return RenamedKey(key, names) }
 	for i := range p.Order {
 		p.Order[i] = rename(p.Order[i])
 	}
@@ -280,7 +280,8 @@ func keyed[V any](m map[string]V, rename func(string) string) map[string]V {
 // A key is its kind, and in « » the names of its parts, which may be anything.
 const opened, closed = "«", "»"
 
-func renameKey(key string, names map[string]string) string {
+// RenamedKey is the key of a step whose parts have got other names, by the old ones.
+func RenamedKey(key string, names map[string]string) string {
 	var b strings.Builder
 	for {
 		before, rest, ok := strings.Cut(key, opened)

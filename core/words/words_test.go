@@ -193,3 +193,19 @@ func TestTheWayBetweenDeadStrokes(t *testing.T) {
 	said := Speaker{}.Hard(&arrange.Event{Start: pitch.Whole(0), Hard: &arrange.Hard{Spot: grade.Spot{Demand: grade.Shift, Frets: 5, Seconds: 0.5}}}, song.Meter{Count: 4, Unit: 4})
 	assert.Contains(t, said, "the way to the dead stroke is the hard change")
 }
+
+// What has become of the parts of a song, as a teacher says it.
+func TestPartChange(t *testing.T) {
+	for want, c := range map[string]song.Change{
+		"":                                 {Name: "A", Into: []string{"A"}},
+		"A: bar 2 changed":                 {Name: "A", Into: []string{"A"}, Bars: []int{2}},
+		"A: bars 2 and 4 changed":          {Name: "A", Into: []string{"A"}, Bars: []int{2, 4}},
+		"A: five bars changed":             {Name: "A", Into: []string{"A"}, Bars: []int{1, 2, 3, 4, 5}},
+		"A is called B now, bar 1 changed": {Fate: song.Renamed, Name: "A", Into: []string{"B"}, Bars: []int{1}},
+		"A stands in B and C now":          {Fate: song.Parted, Name: "A", Into: []string{"B", "C"}},
+		"A is not there any more":          {Fate: song.Gone, Name: "A"},
+		"A is new":                         {Fate: song.Fresh, Name: "A"},
+	} {
+		assert.Equal(t, want, Speaker{}.PartChange(c))
+	}
+}
