@@ -45,7 +45,7 @@ test("from a typed riff to a student's logged practice", async () => {
   await page.getByLabel("The sheet").fill(sheet.replace("5X", "5E"));
   await problem.waitFor({ state: "detached" });
   await page.locator(".part h2", { hasText: "Walk" }).waitFor();
-  assert.match(await page.locator(".preview .tab").first().getAttribute("aria-label"), /Bar 1: 1: 0 E, 2: 3 E, &: 5 E/);
+  assert.match(await page.locator(".preview .tab").first().getAttribute("aria-label"), /Bar 1: 1: 0 on thick E, 2: 3 on thick E, &: 5 on thick E/);
 
   // What is typed survives a closed tab.
   await page.getByText("Kept as a draft").waitFor();

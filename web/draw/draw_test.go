@@ -75,11 +75,12 @@ func TestTab(t *testing.T) {
 	for _, want := range []string{"7b2~", "h9", "0", "Em7", "C", "×3", "sol", "1", "2", "3", "4", "&", "x"} {
 		assert.Contains(t, texts, want)
 	}
-	assert.Contains(t, string(lines[0]), "Bar 1: 1: 7b2~ sol, 3: h9 sol, 4: 0 mi", "and in words")
+	assert.Contains(t, string(lines[0]), "Bar 1: 1: 7b2~ on sol, 3: h9 on sol, 4: 0 on mi", "and in words")
+	assert.Contains(t, string(lines[0]), "; its line is played 3 times")
 	own := Tab(Written(&read(t, "A:\npickup: 1\n| 0A | [2/4] 3A 5A |\n").Parts[0]), Style{}, false)[0]
 	assert.Subset(t, picture(t, own), []string{"4", "2"}, "the pickup is counted as the fourth beat")
 	assert.Contains(t, string(own), `class="time"`)
-	assert.Contains(t, string(own), "Bar 2, in 2/4: 1: 3 A, 2: 5 A.")
+	assert.Contains(t, string(own), "Bar 2, in 2/4: 1: 3 on A, 2: 5 on A.")
 	song := Tab(Written(&read(t, "A:\n| C - G - | Am |\nwords | Paper / lanterns on a string | home |\nwords | Rain | |\n").Parts[0]), Style{}, false)[0]
 	assert.Subset(t, picture(t, song), []string{"Paper", "lanterns on a string", "home", "Rain"})
 	assert.Contains(t, string(song), "Bar 1, sung “Paper lanterns on a string / Rain”: ")
@@ -131,7 +132,7 @@ func TestVersion(t *testing.T) {
 	bars[0].Columns[0].Link, bars[0].Columns[0].Chosen = "?bar=1&at=0", true
 	line := string(Tab(bars, Style{Fingers: true, Strokes: true}, true)[0])
 	picture(t, template.HTML(line))
-	assert.Contains(t, line, "Bar 1: 1: 0 E and 2 A, 2: 3 A and 5 D, 4: x A.")
+	assert.Contains(t, line, "Bar 1: 1 down: 0 on thick E and 2 on A index, 2 down: 3 on A index and 5 on D ring, 4 down: x on A.")
 	assert.Contains(t, line, `role="group"`, "a drawing with links in it is no image")
 	assert.Contains(t, line, `href="?bar=1&amp;at=0"`)
 	assert.Contains(t, line, `aria-current="true"`)

@@ -281,7 +281,8 @@ func (b *Bar) name() string {
 	return strconv.Itoa(b.Number)
 }
 
-// text writes a bar as one would read it aloud.
+// text writes a bar as one would read it aloud: on each count the stroke, and of each
+// note its fret, its string and its finger.
 func (b *Bar) text(sp words.Speaker) string {
 	var parts []string
 	for _, c := range b.Columns {
@@ -290,18 +291,45 @@ func (b *Bar) text(sp words.Speaker) string {
 		}
 		var notes []string
 		for _, k := range c.Marks {
-			notes = append(notes, k.Text+" "+sp.String(k.String))
+			note := k.Text + " on " + aloud(sp, k.String)
+			if k.Finger != hand.None {
+				note += " " + k.Finger.Name()
+			}
+			notes = append(notes, note)
 		}
 		what := strings.Join(notes, " and ")
 		if c.Above != "" {
 			what = strings.TrimSpace(c.Above + " " + what)
 		}
-		parts = append(parts, b.Meter.Syllable(c.At, sp.Counting)+": "+what)
+		at := b.Meter.Syllable(c.At, sp.Counting)
+		if c.Stroke != song.NoStroke {
+			at += " " + c.Stroke.String()
+		}
+		parts = append(parts, at+": "+what)
 	}
-	if len(parts) == 0 {
-		return "nothing new"
+	text := "nothing new"
+	if len(parts) > 0 {
+		text = strings.Join(parts, ", ")
 	}
-	return strings.Join(parts, ", ")
+	if b.Times > 1 {
+		text += fmt.Sprintf("; its line is played %d times", b.Times)
+	}
+	return text
+}
+
+// aloud is a string's name as it is heard: where the two outer strings are called alike,
+// the thick and the thin one are told apart.
+func aloud(sp words.Speaker, s neck.String) string {
+	name := sp.String(s)
+	if strings.EqualFold(sp.String(1), sp.String(neck.Strings)) {
+		switch s {
+		case 1:
+			return "thin " + name
+		case neck.Strings:
+			return "thick " + name
+		}
+	}
+	return name
 }
 
 // The measures of a line of tab, px.
