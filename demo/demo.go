@@ -5,14 +5,18 @@ package demo
 import (
 	"context"
 	"embed"
+	"encoding/json"
 	"fmt"
 	"math/rand/v2"
 	"slices"
 	"time"
 
 	"valleyside/account"
+	"valleyside/core/arrange"
 	"valleyside/core/hand"
+	"valleyside/core/lesson"
 	"valleyside/core/sheet"
+	"valleyside/core/song"
 	"valleyside/store"
 )
 
@@ -55,6 +59,8 @@ type student struct {
 	left, acoustic    bool
 	noLittle          bool
 	unlearnt          hand.Skills
+	known             string // shapes
+	minutes           int    // of practice a day
 	ahead             int
 	time              string
 	lessons           []given
@@ -68,6 +74,8 @@ type given struct {
 	rungs  map[string]string // by part; parts that are not named are left out
 	weeks  int               // since it was assigned
 	course map[string]course
+	plan   lesson.Plan // what the teacher has changed in its steps
+	steps  int         // so many of them are done
 }
 
 // course is how the practice of a part went.
@@ -79,42 +87,47 @@ type course struct {
 }
 
 var students = []student{
-	{"Odalys", "9, plays a three-quarter guitar, likes trains", 68, 578, 3, false, true, false, hand.ThreeFingers | hand.Barres | hand.Bends | hand.PalmMuting, 0, "15:30", []given{
+	{"Odalys", "9, plays a three-quarter guitar, likes trains", 68, 578, 3, false, true, false, hand.ThreeFingers | hand.Barres | hand.Bends | hand.PalmMuting, "", 10, 0, "15:30", []given{
 		{"copper-kettle", "Copper Kettle, slowly", 72, map[string]string{"Tune": "one-finger", "Lid": "one-finger"}, 4,
-			map[string]course{"Tune": {40, 68, 14, 1, "growing"}, "Lid": {44, 50, 6, 2, "growing"}}},
+			map[string]course{"Tune": {40, 68, 14, 1, "growing"}, "Lid": {44, 50, 6, 2, "growing"}}, lesson.Plan{}, 0},
 	}},
-	{"Bram", "11, two years in, wants it loud", 88, 620, 4, false, false, false, hand.ThreeFingers | hand.Barres, 0, "16:15", []given{
+	{"Bram", "11, two years in, wants it loud", 88, 620, 4, false, false, false, hand.ThreeFingers | hand.Barres, "power chords", 15, 0, "16:15", []given{
 		{"slate-roof", "Slate Roof, two fingers of rain", 108, map[string]string{"Riff": "one-finger", "Rain": "two-note", "Hail": "one-finger"}, 5,
-			map[string]course{"Riff": {60, 92, 13, 1, "stuck"}, "Rain": {70, 108, 10, 2, "ready"}}},
+			map[string]course{"Riff": {60, 92, 13, 1, "stuck"}, "Rain": {70, 108, 10, 2, "ready"}}, lesson.Plan{
+				Out: map[string]lesson.Out{"seam «Hail» «Riff»": {Title: "Hail into Riff"}},
+				Set: map[string]lesson.Wish{"part «Riff» 1 to 4": {Title: "Riff", Goal: 80, Words: "with the drum track, not faster"}},
+				Own: []lesson.Own{{Key: "own 1", After: "part «Riff» 1 to 4", Title: "Rain on the palm", Words: "the edge of the palm at the bridge; move it until it thuds",
+					Sheet: "title: Rain on the palm\n\nStep:\nmute: palm\n| 0E 0E 0E 0E 0E 0E 0E 0E |\n", Start: 70, Goal: 90, Passes: 3, Minutes: 4}},
+			}, 0},
 	}},
-	{"Yuna", "13, came from the violin, reads quickly", 96, 628, 6, true, true, false, 0, 1, "16:15", []given{
+	{"Yuna", "13, came from the violin, reads quickly", 96, 628, 6, true, true, false, 0, "open chords, octaves", 15, 1, "16:15", []given{
 		{"ferry-bell", "Ferry Bell", 66, map[string]string{"Crossing": "as-written", "Far Bank": "as-written"}, 3,
-			map[string]course{"Crossing": {38, 58, 11, 0, "growing"}, "Far Bank": {40, 66, 9, 1, "ready"}}},
-		{"paper-lanterns", "Paper Lanterns", 92, map[string]string{"Verse": "as-written", "Chorus": "two-note"}, 1, nil},
+			map[string]course{"Crossing": {38, 58, 11, 0, "growing"}, "Far Bank": {40, 66, 9, 1, "ready"}}, lesson.Plan{}, 0},
+		{"paper-lanterns", "Paper Lanterns", 92, map[string]string{"Verse": "as-written", "Chorus": "two-note"}, 1, nil, lesson.Plan{}, 0},
 	}},
-	{"Teodor", "15, writes his own riffs in odd times", 118, 648, 8, false, false, false, hand.Harmonics, 2, "17:00", []given{
+	{"Teodor", "15, writes his own riffs in odd times", 118, 648, 8, false, false, false, hand.Harmonics, "open chords, power chords, barre chords, octaves", 30, 2, "17:00", []given{
 		{"seven-stairs", "Seven Stairs", 252, map[string]string{"Climb": "as-written", "Landing": "three-note"}, 6,
-			map[string]course{"Climb": {140, 236, 18, 2, "growing"}, "Landing": {180, 252, 8, 3, "ready"}}},
+			map[string]course{"Climb": {140, 236, 18, 2, "growing"}, "Landing": {180, 252, 8, 3, "ready"}}, lesson.Plan{}, 0},
 	}},
-	{"Saskia", "17, sings, wants to accompany herself", 104, 648, 6, false, true, false, hand.Barres, 0, "17:45", []given{
+	{"Saskia", "17, sings, wants to accompany herself", 104, 648, 6, false, true, false, hand.Barres, "C, G, Am, D, Em", 20, 0, "17:45", []given{
 		{"sundial", "Sundial, to sing to", 96, map[string]string{"Morning": "as-written", "Noon": "one-finger"}, 5,
-			map[string]course{"Morning": {50, 84, 15, 0, "growing"}, "Noon": {60, 70, 5, 12, "growing"}}},
+			map[string]course{"Morning": {50, 84, 15, 0, "growing"}, "Noon": {60, 70, 5, 12, "growing"}}, lesson.Plan{}, 0},
 		{"two-lamps", "Two Lamps", 88, map[string]string{"First Lamp": "as-written", "Both": "as-written"}, 2,
-			map[string]course{"Both": {56, 80, 7, 1, "growing"}}},
+			map[string]course{"Both": {56, 80, 7, 1, "growing"}}, lesson.Plan{}, 4},
 	}},
-	{"Kofi", "22, plays bass in a band, new to chords", 126, 648, 9, false, false, false, hand.ThreeFingers | hand.Barres, 3, "18:30", []given{
+	{"Kofi", "22, plays bass in a band, new to chords", 126, 648, 9, false, false, false, hand.ThreeFingers | hand.Barres, "power chords", 20, 3, "18:30", []given{
 		{"night-bus-nine", "Night Bus Nine", 120, map[string]string{"Stop": "as-written", "Ride": "two-note"}, 4,
-			map[string]course{"Stop": {80, 124, 12, 2, "ready"}, "Ride": {70, 104, 9, 2, "growing"}}},
+			map[string]course{"Stop": {80, 124, 12, 2, "ready"}, "Ride": {70, 104, 9, 2, "growing"}}, lesson.Plan{}, 0},
 	}},
-	{"Alder", "34, evenings only, a stiff ring finger", 108, 648, 5, false, true, false, 0, 1, "19:15", []given{
+	{"Alder", "34, evenings only, a stiff ring finger", 108, 648, 5, false, true, false, 0, "open chords, seventh chords", 15, 1, "19:15", []given{
 		{"long-meadow", "Long Meadow", 70, map[string]string{"Grass": "as-written", "Hedge": "one-finger"}, 5,
-			map[string]course{"Grass": {44, 60, 9, 10, "growing"}}},
+			map[string]course{"Grass": {44, 60, 9, 10, "growing"}}, lesson.Plan{}, 0},
 	}},
-	{"Rosalind", "61, began last winter, patient", 92, 648, 4, false, false, true, hand.Bends | hand.Vibrato, 4, "11:00", []given{
+	{"Rosalind", "61, began last winter, patient", 92, 648, 4, false, false, true, hand.Bends | hand.Vibrato, "Em, Am", 10, 4, "11:00", []given{
 		{"corner-lamp-shuffle", "Corner Lamp Shuffle", 96, map[string]string{"Walk": "one-finger", "Turn": "one-finger"}, 6,
-			map[string]course{"Walk": {48, 88, 20, 0, "growing"}, "Turn": {50, 60, 6, 3, "stuck"}}},
+			map[string]course{"Walk": {48, 88, 20, 0, "growing"}, "Turn": {50, 60, 6, 3, "stuck"}}, lesson.Plan{}, 0},
 	}},
-	{"Ilse", "starts next week", 110, 648, 5, false, false, false, 0, 5, "10:15", nil},
+	{"Ilse", "starts next week", 110, 648, 5, false, false, false, 0, "", 10, 5, "10:15", nil},
 }
 
 // Fill makes the demo studio in an empty database. In one that holds a studio
@@ -146,7 +159,7 @@ func Fill(ctx context.Context, st *store.Store, now time.Time) error {
 func addStudent(ctx context.Context, st *store.Store, studio int64, songs map[string]int64, s student, now time.Time, r *rand.Rand) error {
 	id, err := st.AddStudent(ctx, store.Student{StudioID: studio, Name: s.name, About: s.about, Reach: s.reach, Scale: s.scale,
 		NotesPerSecond: s.nps, LeftHanded: s.left, Acoustic: s.acoustic, NoLittle: s.noLittle,
-		Picking: string(hand.Alternate), Unlearnt: s.unlearnt.String(), LessonDay: (int(now.Weekday()) + s.ahead) % 7, LessonTime: s.time,
+		Picking: string(hand.Alternate), Unlearnt: s.unlearnt.String(), Known: s.known, Minutes: s.minutes, LessonDay: (int(now.Weekday()) + s.ahead) % 7, LessonTime: s.time,
 		CreatedAt: store.At(now.AddDate(0, -2, 0))})
 	if err != nil {
 		return err
@@ -158,7 +171,11 @@ func addStudent(ctx context.Context, st *store.Store, studio int64, songs map[st
 	}
 	for _, g := range s.lessons {
 		song := sheet.Parse(Sheet(g.song)).Song
-		l := store.Lesson{StudioID: studio, SongID: songs[g.song], Name: g.name, TargetTempo: g.tempo, CreatedAt: store.At(now.AddDate(0, 0, -7*g.weeks-1))}
+		plan, err := written(g.plan)
+		if err != nil {
+			return err
+		}
+		l := store.Lesson{Plan: plan, StudioID: studio, SongID: songs[g.song], Name: g.name, TargetTempo: g.tempo, CreatedAt: store.At(now.AddDate(0, 0, -7*g.weeks-1))}
 		for i := range song.Parts {
 			l.Parts = append(l.Parts, store.Part{Part: song.Parts[i].Name, Rung: g.rungs[song.Parts[i].Name]})
 		}
@@ -177,11 +194,44 @@ func addStudent(ctx context.Context, st *store.Store, studio int64, songs map[st
 			e := store.Entry{StudioID: studio, StudentID: id, AssignmentID: assignment, Part: p.Name, Rung: g.rungs[p.Name]}
 			entries = append(entries, practise(e, g.course[p.Name], target(song.Tempo, p.Tempo, g.tempo), assigned, now, r)...)
 		}
-		if err := st.AddEntries(ctx, entries); err != nil {
+		if err := st.AddEntries(ctx, append(entries, steps(studio, id, assignment, song, l, s, g.steps, now)...)); err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+// written is a plan as it is kept.
+func written(p lesson.Plan) (string, error) {
+	text, err := json.Marshal(p)
+	if string(text) == "{}" {
+		return "", err
+	}
+	return string(text), err
+}
+
+// steps makes up the entries of the first steps of a lesson, one a day, each as clean as
+// it asks.
+func steps(studio, id, assignment int64, in *song.Song, l store.Lesson, s student, n int, now time.Time) (entries []store.Entry) {
+	st := store.Student{Reach: s.reach, Scale: s.scale, NotesPerSecond: s.nps, Acoustic: s.acoustic, NoLittle: s.noLittle, Unlearnt: s.unlearnt.String(), Known: s.known, Minutes: s.minutes}
+	learner := st.Learner()
+	a := arrange.New(in, arrange.Options{Player: learner.Player, Tempo: l.TargetTempo})
+	chosen := make([]lesson.Chosen, len(in.Parts))
+	for i := range in.Parts {
+		if rung, err := arrange.ParseRung(l.Parts[i].Rung); err == nil {
+			v := a.Version(i, rung, arrange.Way{})
+			chosen[i].Version = &v
+		}
+	}
+	built := lesson.Build(in, chosen, learner, l.TargetTempo)
+	for i := range built.Steps[:min(n, len(built.Steps))] {
+		step := &built.Steps[i]
+		at := now.AddDate(0, 0, i-n)
+		entries = append(entries, store.Entry{StudioID: studio, StudentID: id, AssignmentID: assignment, Part: in.Parts[max(step.Part, 0)].Name, Rung: l.Parts[max(step.Part, 0)].Rung,
+			Tempo: step.Goal, Clean: step.Passes, Minutes: step.Minutes, Step: step.Key, SentID: fmt.Sprintf("demo %d step %d", assignment, i),
+			PractisedAt: store.At(time.Date(at.Year(), at.Month(), at.Day(), 18, 10, 0, 0, now.Location()))})
+	}
+	return entries
 }
 
 func target(song, part, lesson float64) float64 { return part * lesson / song }

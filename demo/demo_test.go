@@ -14,6 +14,7 @@ import (
 
 	"valleyside/core/arrange"
 	"valleyside/core/hand"
+	"valleyside/core/lesson"
 	"valleyside/core/neck"
 	"valleyside/core/pitch"
 	"valleyside/core/sheet"
@@ -42,6 +43,9 @@ func TestSongs(t *testing.T) {
 			p := &s.Song.Parts[i]
 			has["two players"] = has["two players"] || len(p.Players()) > 0
 			has["palm muting"] = has["palm muting"] || p.PalmMute
+			has["ringing"] = has["ringing"] || p.Ring
+			has["a pickup"] = has["a pickup"] || p.Lines[0].Bars[0].Lead.Num() > 0
+			has["words"] = has["words"] || len(p.Lines[0].Words) > 0
 			for _, b := range p.Bars() {
 				for _, e := range b.Events {
 					chords = chords && e.Kind != song.Notes
@@ -50,7 +54,7 @@ func TestSongs(t *testing.T) {
 		}
 		has["only chords"] = has["only chords"] || chords
 	}
-	for _, what := range []string{"drop tuning", "open tuning", "capo", "swing", "two players", "palm muting", "only chords"} {
+	for _, what := range []string{"drop tuning", "open tuning", "capo", "swing", "two players", "palm muting", "only chords", "ringing", "a pickup", "words"} {
 		assert.True(t, has[what], "no song with: %s", what)
 	}
 	assert.True(t, meters[song.Meter{Count: 6, Unit: 8}])
@@ -155,4 +159,50 @@ func said(v *arrange.Version, m song.Meter) string {
 		}
 	}
 	return strings.Join(lines, "\n") + "\n"
+}
+
+// What the teacher of the demo has changed in a lesson is all there, and somebody is in
+// the middle of the steps.
+func TestLessonsOfTheDemo(t *testing.T) {
+	st, err := store.Open(t.Context(), filepath.Join(t.TempDir(), "demo.db"))
+	require.NoError(t, err)
+	defer st.Close()
+	require.NoError(t, demo.Fill(t.Context(), st, time.Date(2026, 3, 20, 12, 0, 0, 0, time.UTC)))
+	students, err := st.Students(t.Context(), 1)
+	require.NoError(t, err)
+	changed, begun := 0, 0
+	for _, who := range students {
+		given, err := st.AssignmentsOf(t.Context(), 1, who.ID)
+		require.NoError(t, err)
+		done, err := st.StepsOf(t.Context(), 1, who.ID)
+		require.NoError(t, err)
+		begun += len(done)
+		for _, a := range given {
+			in := sheet.Parse(a.Sheet).Song
+			learner := who.Learner()
+			maker := arrange.New(in, arrange.Options{Player: learner.Player, Tempo: a.TargetTempo})
+			chosen := make([]lesson.Chosen, len(in.Parts))
+			for _, p := range a.Parts {
+				i, ok := in.PartNamed(p.Part)
+				require.True(t, ok)
+				v := maker.Version(i, arrange.Rung(p.Rung), arrange.Way{})
+				chosen[i].Version = &v
+			}
+			l := lesson.Build(in, chosen, learner, a.TargetTempo)
+			var plan lesson.Plan
+			if a.Plan != "" {
+				require.NoError(t, json.Unmarshal([]byte(a.Plan), &plan))
+				changed++
+			}
+			_, lost := plan.Apply(l, learner.Minutes)
+			assert.Empty(t, lost, a.Name)
+			for _, d := range done {
+				if d.AssignmentID == a.ID {
+					assert.True(t, slices.ContainsFunc(l.Steps, func(s lesson.Step) bool { return s.Key == d.Step }), d.Step)
+				}
+			}
+		}
+	}
+	assert.Positive(t, changed)
+	assert.GreaterOrEqual(t, begun, 3)
 }

@@ -384,5 +384,5 @@ func TestWhatPlaysBeside(t *testing.T) {
 	require.NotNil(t, link)
 	page := v.get(link[1]).body
 	assert.Contains(t, page, "What lead plays beside it")
-	assert.Contains(t, page, "Bar 1: 1: 7 G, 3: 5 G.")
+	assert.Contains(t, page, "Bar 1: 1: 7 on G, 3: 5 on G.")
 }
