@@ -15,7 +15,7 @@ async function walk(page, view) {
   const expected = await page.evaluate(() => {
     const all = [...document.querySelectorAll("a[href], button, input:not([type=hidden]), select, textarea, summary, [tabindex]")]
       .filter((e) => e.tabIndex >= 0 && !e.disabled && e.checkVisibility({ visibilityProperty: true }) && !e.closest("[popover]:not(:popover-open), dialog:not([open])"))
-      .filter((e) => e.type !== "radio" || e.checked || !e.form?.querySelector(`[name="${CSS.escape(e.name)}"]:checked`));
+      .filter((e) => e.type !== "radio" || e.checked || ![...(e.form?.elements ?? [])].some((o) => o.name === e.name && o.checked));
     all.forEach((e, i) => { e.dataset.walk = i; });
     return all.length;
   });

@@ -58,7 +58,7 @@ test("a note is looked at, an alternative taken, a pin set and let go", async ()
   const places = await page.locator(".alternatives code").first().innerText();
   await page.keyboard.press("a");
   await settled(page, () => page.keyboard.press("1"));
-  for (const place of places.split(" ")) assert.ok((await tab(page)).includes(place.replace(/(\d+)(\w)/, "$1 $2")), place);
+  for (const place of places.split(" ")) assert.ok((await tab(page)).includes(place.replace(/(\d+)(\w)/, (_, fret, string) => `${fret} on ${{ E: "thick ", e: "thin " }[string] ?? ""}${string}`)), place);
   assert.match(await page.locator(".held").innerText(), /shape/);
   assert.match(await page.locator(".ladder .chosen").innerText(), /4 pins/);
   await settled(page, () => page.getByRole("button", { name: "let all go" }).click());

@@ -82,7 +82,7 @@ test("from a typed riff to a student's logged practice", async () => {
   await page.locator("fieldset", { hasText: "Version of Rise" }).getByLabel(/Two notes/).check();
   await page.waitForLoadState("networkidle");
   assert.ok(await page.locator("fieldset", { hasText: "Version of Rise" }).getByLabel(/Two notes/).isChecked());
-  await page.getByLabel("Ilse").check();
+  await page.getByRole("checkbox", { name: "Ilse" }).check();
   await page.getByRole("button", { name: "Assign" }).click();
   await page.getByText("Assigned Lantern Row to Ilse.").waitFor();
 
@@ -94,11 +94,11 @@ test("from a typed riff to a student's logged practice", async () => {
   // The student on a phone.
   const student = await visit(browser, server, { viewport: phone });
   await student.page.goto(link);
-  const walk = student.page.locator("details", { hasText: "Walk" });
-  if (!(await walk.getAttribute("open") !== null)) await walk.locator("summary").click();
+  const walk = student.page.locator(".practice-song .practice-part", { hasText: "Walk" });
+  if (!(await walk.getAttribute("open") !== null)) await walk.locator("summary").first().click();
   await walk.locator(".tab").first().waitFor();
   assert.ok(await student.page.evaluate(() => document.documentElement.scrollWidth <= innerWidth), "nothing is wider than the phone");
-  await walk.getByRole("button", { name: "Faster" }).click();
+  await walk.getByRole("button", { name: "Faster", exact: true }).click();
   await walk.getByLabel("3", { exact: true }).check();
   await walk.getByLabel("15", { exact: true }).check();
   await walk.getByLabel("How did it feel?").fill("a bit fast");

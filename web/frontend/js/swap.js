@@ -24,7 +24,10 @@ export default () => ({
       event.preventDefault();
       this.swap(new URL(form.getAttribute("action"), location), { method: "POST", headers: fragment, body: new URLSearchParams(new FormData(form, event.submitter)) }, null, form.dataset.saved);
     });
-    this.root.addEventListener("change", (event) => event.target.closest("form.way, form[data-autosave]")?.requestSubmit());
+    this.root.addEventListener("change", (event) => {
+      const { form } = event.target; // it may stand elsewhere on the page
+      if (form?.matches("form.way, form[data-autosave]")) form.requestSubmit();
+    });
     window.addEventListener("popstate", () => this.swap(new URL(location), { headers: fragment }, null));
   },
 
