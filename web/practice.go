@@ -68,6 +68,7 @@ type logForm struct {
 	Start      float64 // tempo that the log begins with
 	Goal       float64
 	Music      string
+	Base       string // of Music, less what is asked for
 	Open       bool
 }
 
@@ -149,6 +150,11 @@ func (p *practised) show(left int) (int, error) {
 		one := practiceStep{stepPane: p.pane(c, t, listed[i], st.Player(), width), Lesson: a.Name, logForm: p.form(step.Key, music)}
 		one.logForm.Part, one.Step, one.logForm.Start, one.logForm.Goal = p.partOf(t, step), step.Key, math.Round(step.Start), step.Goal
 		one.Open = len(v.Today) == 0
+		for _, d := range one.Drills {
+			for _, e := range d.Exercises {
+				v.Keep = append(v.Keep, music+url.QueryEscape(e.What))
+			}
+		}
 		left -= step.Minutes
 		v.Minutes += step.Minutes
 		v.Today = append(v.Today, one)
@@ -182,7 +188,7 @@ func (p *practised) form(what, music string) logForm {
 	v := p.view
 	address := music + url.QueryEscape(what)
 	v.Keep = append(v.Keep, address)
-	return logForm{ID: len(v.Keep), Token: v.Token, Student: v.Student.ID, Assignment: p.a.ID, Music: address}
+	return logForm{ID: len(v.Keep), Token: v.Token, Student: v.Student.ID, Assignment: p.a.ID, Music: address, Base: music}
 }
 
 // partOf is the part to which practice of a step is logged; that of the form, or of a step

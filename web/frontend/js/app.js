@@ -25,6 +25,16 @@ measure();
 keepOffline();
 freshen();
 
+// Of parts of which one is open at a time, the one that is opened stays under the thumb
+// when the one above it closes.
+document.addEventListener("click", (event) => {
+  const summary = event.target.closest("summary");
+  const part = summary?.parentElement;
+  if (!part?.matches("details[name]") || part.open) return;
+  const before = summary.getBoundingClientRect().top;
+  part.addEventListener("toggle", () => window.scrollBy({ top: summary.getBoundingClientRect().top - before, behavior: "instant" }), { once: true });
+});
+
 document.addEventListener("click", async (event) => {
   const copy = event.target.closest("[data-copy]");
   if (copy) {
