@@ -20,23 +20,23 @@ func (p *parser) musicLine(n, column int, text string) {
 		return
 	}
 	before := len(p.sheet.Problems)
-	l := line{kind: music, times: 1, part: len(p.sheet.Song.Parts) - 1}
+	l := Line{Kind: Music, Times: 1, Part: len(p.sheet.Song.Parts) - 1}
 	head, _, _ := strings.Cut(text, "|")
 	names := strings.Fields(head)
 	if len(names) > 0 && p.like.of != "" {
 		if from, err := strconv.Atoi(names[0]); err == nil && from > 0 {
-			l.from, names = from, names[1:]
+			l.From, names = from, names[1:]
 		}
 	}
-	l.player = strings.Join(names, " ")
-	if l.player != "" && !validPlayer(l.player) {
+	l.Player = strings.Join(names, " ")
+	if l.Player != "" && !validPlayer(l.Player) {
 		mend := "write the player's name in plain words before the first |"
-		if _, err := strconv.Atoi(l.player); err == nil {
+		if _, err := strconv.Atoi(l.Player); err == nil {
 			mend = "remove it; a bar's number stands only in a part that has a line like: Verse"
-		} else if looksLikeMusic(l.player) {
+		} else if looksLikeMusic(l.Player) {
 			mend = "begin the line with |"
 		}
-		p.errorf(n, column, mend, "%q before the first bar line is not a player's name", l.player)
+		p.errorf(n, column, mend, "%q before the first bar line is not a player's name", l.Player)
 	}
 	body := []rune(text[len(head):])
 	at := column + utf8.RuneCountInString(head)
@@ -52,7 +52,7 @@ func (p *parser) musicLine(n, column int, text string) {
 			p.errorf(n, at+last+1, fmt.Sprintf("repeat the line 1 to %d times", MaxTimes), "a line cannot be repeated that many times")
 			times = 1
 		}
-		l.times = times
+		l.Times = times
 		body = body[:last+1]
 	} else if tail != "" {
 		body = append(body, ' ', '|')
@@ -63,19 +63,19 @@ func (p *parser) musicLine(n, column int, text string) {
 	start := 0
 	for i := 1; i < len(body); i++ {
 		if body[i] == '|' {
-			l.bars = append(l.bars, p.bar(n, at+start, body[start+1:i]))
+			l.Bars = append(l.Bars, p.bar(n, at+start, body[start+1:i]))
 			start = i
 		}
 	}
 	if len(p.sheet.Problems) > before && !p.onlyWarnings(before) {
-		l.kind, l.text = asTyped, text
+		l.Kind, l.Text = AsTyped, text
 	}
 	p.keep(l)
 	switch {
 	case p.parts == 0:
 		p.errorf(n, column, "put a part's name and a colon above the bars, like Verse:", "these bars belong to no part")
-	case p.part == nil || len(l.bars) == 0 || (l.kind == asTyped && l.player != "" && !validPlayer(l.player)):
-	case p.bars+len(l.bars) > MaxBars:
+	case p.part == nil || len(l.Bars) == 0 || (l.Kind == AsTyped && l.Player != "" && !validPlayer(l.Player)):
+	case p.bars+len(l.Bars) > MaxBars:
 		if !p.full {
 			p.errorf(n, column, "use repeats (x3, %) or split the song", "the sheet has more than %d bars", MaxBars)
 		}
@@ -86,17 +86,17 @@ func (p *parser) musicLine(n, column int, text string) {
 }
 
 // add adds a line of bars to the part, or keeps it for the bars that it replaces.
-func (p *parser) add(n, column int, l line) {
-	p.bars += len(l.bars)
+func (p *parser) add(n, column int, l Line) {
+	p.bars += len(l.Bars)
 	one := typedLine{place{n, column}, l}
 	switch {
 	case p.like.of == "":
 		p.music = append(p.music, one)
 		p.place(n, column, l)
-	case l.from == 0:
+	case l.From == 0:
 		p.errorf(n, column, "write the number of the first bar that is replaced in front, as in 4 | C5 - D5 - |",
 			"the part is like %s and takes over its bars", p.like.of)
-	case l.times > 1:
+	case l.Times > 1:
 		p.errorf(n, column, "remove the repeat; the bars are played as often as those that they replace", "a line that replaces bars cannot be repeated")
 	default:
 		p.like.replaced = append(p.like.replaced, one)
@@ -128,8 +128,8 @@ func validPlayer(s string) bool {
 }
 
 // bar reads what stands between two bar lines. column is that of the first.
-func (p *parser) bar(n, column int, inside []rune) bar {
-	b := bar{column: column}
+func (p *parser) bar(n, column int, inside []rune) Bar {
+	b := Bar{Column: column}
 	list := words(inside, column+1)
 	if len(list) > 0 && strings.HasPrefix(list[0].text, "[") {
 		text := strings.TrimSuffix(list[0].text[1:], "]")
@@ -138,13 +138,13 @@ func (p *parser) bar(n, column int, inside []rune) bar {
 			p.errorf(n, list[0].column, "write the time of a single bar like [2/4] and a space after it", "%q is not the time of a bar", list[0].text)
 			return b
 		}
-		b.meter, list = m, list[1:]
+		b.Meter, list = m, list[1:]
 	}
 	if len(list) == 1 && list[0].text == "%" {
-		if b.meter != (song.Meter{}) {
+		if b.Meter != (song.Meter{}) {
 			p.errorf(n, column, "write | % | alone, or the bar out", "%% is in the time of the bar that it repeats")
 		}
-		b.same = true
+		b.Same = true
 		return b
 	}
 	if len(list) == 0 {
@@ -153,18 +153,18 @@ func (p *parser) bar(n, column int, inside []rune) bar {
 	}
 	var count int
 	pair(list)
-	b.slots, _ = p.slots(n, list, 0, &count)
+	b.Slots, _ = p.slots(n, list, 0, &count)
 	if count > MaxSlots {
 		p.errorf(n, column, "split the bar in two", "the bar has %d slots, the limit is %d", count, MaxSlots)
-		b.slots = nil
+		b.Slots = nil
 	}
 	return b
 }
 
 // slots reads the words of a bar or of a group up to the bracket that closes
 // it, and returns what follows.
-func (p *parser) slots(n int, list []word, depth int, count *int) ([]slot, []word) {
-	var slots []slot
+func (p *parser) slots(n int, list []word, depth int, count *int) ([]Slot, []word) {
+	var slots []Slot
 	for len(list) > 0 {
 		w := list[0]
 		list = list[1:]
@@ -175,15 +175,15 @@ func (p *parser) slots(n int, list []word, depth int, count *int) ([]slot, []wor
 			}
 			p.errorf(n, w.column, "remove it, or open the group with ( before its first slot", "this bracket closes nothing")
 		case openBracket:
-			g := slot{kind: group, column: w.column}
+			g := Slot{Kind: Bracket, Column: w.column}
 			if depth == MaxNesting {
 				p.errorf(n, w.column, "write the rhythm with fewer brackets", "brackets are nested more than %d deep", MaxNesting)
 			}
 			if !w.closed {
 				p.errorf(n, w.column, "close the group with )", "this bracket is not closed in its bar")
 			}
-			g.group, list = p.slots(n, list, depth+1, count)
-			if len(g.group) == 0 {
+			g.Group, list = p.slots(n, list, depth+1, count)
+			if len(g.Group) == 0 {
 				p.errorf(n, w.column, "write the slots of the group inside the brackets", "the brackets are empty")
 			}
 			slots = append(slots, g)
@@ -192,15 +192,15 @@ func (p *parser) slots(n int, list []word, depth int, count *int) ([]slot, []wor
 			s, err := parseSlot(w.text)
 			if err != nil {
 				p.errorf(n, w.column+err.at, err.mend, "%s", err.message)
-				s = slot{event: song.Event{Kind: song.Rest}}
+				s = Slot{Event: song.Event{Kind: song.Rest}}
 			}
-			for _, note := range s.event.Notes {
+			for _, note := range s.Event.Notes {
 				if capo := p.sheet.Song.Capo; note.Fret+capo > neck.MaxFret {
 					p.errorf(n, w.column, fmt.Sprintf("with the capo at %d frets go to %d", capo, neck.MaxFret-capo), "fret %d is off the neck above the capo", note.Fret)
 				}
 			}
-			s.column = w.column
-			s.event.Line, s.event.Column = n, w.column
+			s.Column = w.column
+			s.Event.Line, s.Event.Column = n, w.column
 			slots = append(slots, s)
 		}
 	}
@@ -224,27 +224,27 @@ func pair(list []word) {
 }
 
 // place turns a line of bars into events and adds it to the part.
-func (p *parser) place(n, column int, l line) {
-	bars := make([]song.Bar, len(l.bars))
-	for i, b := range l.bars {
-		if b.same {
+func (p *parser) place(n, column int, l Line) {
+	bars := make([]song.Bar, len(l.Bars))
+	for i, b := range l.Bars {
+		if b.Same {
 			bars[i].Same = true
-			switch prev := p.previous(l.player, bars[:i]); {
+			switch prev := p.previous(l.Player, bars[:i]); {
 			case prev == nil:
-				p.errorf(n, b.column, "write the bar out", "%% has no bar before it to repeat")
+				p.errorf(n, b.Column, "write the bar out", "%% has no bar before it to repeat")
 			case prev.Lead.Num() > 0:
-				p.errorf(n, b.column, "write the bar out", "%% cannot repeat a pickup")
+				p.errorf(n, b.Column, "write the bar out", "%% cannot repeat a pickup")
 			default:
-				p.repeat(&bars[i], prev, l.player)
+				p.repeat(&bars[i], prev, l.Player)
 			}
 			continue
 		}
 		p.measure(&bars[i], l, i)
-		f := filler{parser: p, line: n, player: l.player, bar: &bars[i]}
-		f.fill(b.slots, bars[i].Lead, p.part.Measure(&bars[i]).Length())
+		f := filler{parser: p, line: n, player: l.Player, bar: &bars[i]}
+		f.fill(b.Slots, bars[i].Lead, p.part.Measure(&bars[i]).Length())
 	}
-	if l.player == "" {
-		line := song.Line{Bars: bars, Times: l.times}
+	if l.Player == "" {
+		line := song.Line{Bars: bars, Times: l.Times}
 		for _, v := range p.orphans {
 			p.attach(&line, v, p.orphan)
 		}
@@ -252,7 +252,7 @@ func (p *parser) place(n, column int, l line) {
 		p.part.Lines = append(p.part.Lines, line)
 		return
 	}
-	v := song.Voice{Player: l.player, Bars: bars, Times: l.times}
+	v := song.Voice{Player: l.Player, Bars: bars, Times: l.Times}
 	if len(p.part.Lines) == 0 {
 		if len(p.orphans) == 0 {
 			p.orphan = place{n, column}
@@ -265,11 +265,11 @@ func (p *parser) place(n, column int, l line) {
 
 // measure gives the i-th bar of a line its time: its own, that of the bar that it
 // runs beside, or what is left for a pickup.
-func (p *parser) measure(b *song.Bar, l line, i int) {
-	b.Meter = l.bars[i].meter
+func (p *parser) measure(b *song.Bar, l Line, i int) {
+	b.Meter = l.Bars[i].Meter
 	lines := p.part.Lines
-	if l.player != "" && len(lines) > 0 {
-		if main := lines[len(lines)-1]; main.Times == l.times && i < len(main.Bars) {
+	if l.Player != "" && len(lines) > 0 {
+		if main := lines[len(lines)-1]; main.Times == l.Times && i < len(main.Bars) {
 			b.Lead = main.Bars[i].Lead
 			if b.Meter == (song.Meter{}) {
 				b.Meter = main.Bars[i].Meter
@@ -283,7 +283,7 @@ func (p *parser) measure(b *song.Bar, l line, i int) {
 	m := p.part.Measure(b)
 	length := m.Meter.Beat().Mul(p.pickup.beats)
 	if !length.Less(m.Meter.Bar()) {
-		if l.player == "" {
+		if l.Player == "" {
 			p.errorf(p.pickup.place.line, p.pickup.place.column, "give it fewer beats than a bar has, or leave the line out", "the pickup is as long as a whole bar")
 		}
 		return
@@ -364,15 +364,15 @@ func (p *parser) closePart() {
 			"%s has no line to run beside", v.Player)
 	}
 	p.orphans = nil
-	if p.part != nil && len(p.part.Lines) == 0 && len(p.sheet.lines) > 0 && !p.full {
+	if p.part != nil && len(p.part.Lines) == 0 && len(p.sheet.Lines) > 0 && !p.full {
 		p.warnf(p.partLineNumber(), 1, "write its bars below the name, like | 0E - 3E - |", "%s has no bars", p.part.Name)
 	}
 }
 
 // partLineNumber finds the line of the part that was read last.
 func (p *parser) partLineNumber() int {
-	for i := len(p.sheet.lines) - 1; i >= 0; i-- {
-		if p.sheet.lines[i].kind == partName {
+	for i := len(p.sheet.Lines) - 1; i >= 0; i-- {
+		if p.sheet.Lines[i].Kind == PartName {
 			return i + 1
 		}
 	}
@@ -388,7 +388,7 @@ type filler struct {
 }
 
 // fill shares the time from start among slots.
-func (f *filler) fill(slots []slot, start, length pitch.Frac) {
+func (f *filler) fill(slots []Slot, start, length pitch.Frac) {
 	if len(slots) == 0 {
 		return
 	}
@@ -412,20 +412,20 @@ func (f *filler) release(e *song.Event) {
 	}
 }
 
-func (f *filler) slot(s slot, start, length pitch.Frac) {
-	switch s.kind {
-	case group:
-		f.fill(s.group, start, length)
+func (f *filler) slot(s Slot, start, length pitch.Frac) {
+	switch s.Kind {
+	case Bracket:
+		f.fill(s.Group, start, length)
 		return
-	case sustain:
+	case Sustain:
 		if e := f.held[f.player]; e != nil {
 			e.Length = e.Length.Add(length)
 			return
 		}
-		f.warnf(f.line, s.column, "begin with a note, or with . for silence", "nothing sounds yet that could go on")
-		s.event = song.Event{Kind: song.Rest, Line: f.line, Column: s.column}
+		f.warnf(f.line, s.Column, "begin with a note, or with . for silence", "nothing sounds yet that could go on")
+		s.Event = song.Event{Kind: song.Rest, Line: f.line, Column: s.Column}
 	}
-	e := s.event
+	e := s.Event
 	e.Start, e.Length = start, length
 	f.release(&e)
 	// Events are reached through the slice, which may move while it grows.

@@ -14,33 +14,33 @@ import (
 // errors stay as they were typed.
 func (s *Sheet) Format() string {
 	var b strings.Builder
-	for i := 0; i < len(s.lines); {
-		if s.lines[i].kind != music {
-			b.WriteString(s.plain(s.lines[i]))
+	for i := 0; i < len(s.Lines); {
+		if s.Lines[i].Kind != Music {
+			b.WriteString(s.plain(s.Lines[i]))
 			b.WriteByte('\n')
 			i++
 			continue
 		}
 		end := i
-		for end < len(s.lines) && s.lines[end].kind == music {
+		for end < len(s.Lines) && s.Lines[end].Kind == Music {
 			end++
 		}
-		s.block(&b, s.lines[i:end])
+		s.block(&b, s.Lines[i:end])
 		i = end
 	}
 	return b.String()
 }
 
-func (s *Sheet) plain(l line) string {
-	if l.kind == partName {
-		return l.text + ":"
+func (s *Sheet) plain(l Line) string {
+	if l.Kind == PartName {
+		return l.Text + ":"
 	}
-	return strings.TrimRight(l.text, " \t")
+	return strings.TrimRight(l.Text, " \t")
 }
 
 // block writes lines of bars that follow one another with their bar lines
 // aligned.
-func (s *Sheet) block(b *strings.Builder, lines []line) {
+func (s *Sheet) block(b *strings.Builder, lines []Line) {
 	texts := make([][]string, len(lines))
 	var widths []int
 	lead := 0
@@ -49,11 +49,11 @@ func (s *Sheet) block(b *strings.Builder, lines []line) {
 			lead = max(lead, utf8.RuneCountInString(head)+1)
 		}
 		meter := song.FourFour
-		if l.part >= 0 && l.part < len(s.Song.Parts) {
-			meter = s.Song.Parts[l.part].Meter
+		if l.Part >= 0 && l.Part < len(s.Song.Parts) {
+			meter = s.Song.Parts[l.Part].Meter
 		}
-		cells := l.words
-		for _, bar := range l.bars {
+		cells := l.Words
+		for _, bar := range l.Bars {
 			cells = append(cells, formatBar(bar, meter))
 		}
 		for j, text := range cells {
@@ -72,8 +72,8 @@ func (s *Sheet) block(b *strings.Builder, lines []line) {
 			b.WriteString(strings.Repeat(" ", widths[j]-utf8.RuneCountInString(text)+1))
 		}
 		b.WriteString("|")
-		if l.times > 1 {
-			b.WriteString(" x" + strconv.Itoa(l.times))
+		if l.Times > 1 {
+			b.WriteString(" x" + strconv.Itoa(l.Times))
 		}
 		b.WriteByte('\n')
 	}
@@ -81,26 +81,26 @@ func (s *Sheet) block(b *strings.Builder, lines []line) {
 
 // head is what stands before the first bar line: the number of the bar that is
 // replaced, and who plays it.
-func (l *line) head() string {
-	if l.from == 0 {
-		return l.player
+func (l *Line) head() string {
+	if l.From == 0 {
+		return l.Player
 	}
-	return strings.TrimSpace(strconv.Itoa(l.from) + " " + l.player)
+	return strings.TrimSpace(strconv.Itoa(l.From) + " " + l.Player)
 }
 
 // formatBar writes the slots of a bar, its beats set apart where the slots
 // divide evenly among them.
-func formatBar(b bar, meter song.Meter) string {
-	if b.same {
+func formatBar(b Bar, meter song.Meter) string {
+	if b.Same {
 		return "%"
 	}
 	var out strings.Builder
-	if b.meter != (song.Meter{}) {
-		meter = b.meter
+	if b.Meter != (song.Meter{}) {
+		meter = b.Meter
 		out.WriteString("[" + meter.String() + "] ")
 	}
-	n, beats := len(b.slots), int(meter.Bar().Div(meter.Beat()).Floor())
-	for i, s := range b.slots {
+	n, beats := len(b.Slots), int(meter.Bar().Div(meter.Beat()).Floor())
+	for i, s := range b.Slots {
 		if i > 0 {
 			out.WriteByte(' ')
 			if n > beats && n%beats == 0 && i%(n/beats) == 0 {
@@ -112,13 +112,13 @@ func formatBar(b bar, meter song.Meter) string {
 	return out.String()
 }
 
-func formatSlot(b *strings.Builder, s slot) {
-	switch s.kind {
-	case sustain:
+func formatSlot(b *strings.Builder, s Slot) {
+	switch s.Kind {
+	case Sustain:
 		b.WriteByte('-')
-	case group:
+	case Bracket:
 		b.WriteByte('(')
-		for i, inner := range s.group {
+		for i, inner := range s.Group {
 			if i > 0 {
 				b.WriteByte(' ')
 			}
@@ -126,7 +126,7 @@ func formatSlot(b *strings.Builder, s slot) {
 		}
 		b.WriteByte(')')
 	default:
-		b.WriteString(FormatEvent(&s.event))
+		b.WriteString(FormatEvent(&s.Event))
 	}
 }
 

@@ -23,7 +23,7 @@ type like struct {
 // typedLine is a line of bars and where it stands.
 type typedLine struct {
 	place
-	line
+	Line
 }
 
 // readPart is what a part that was read hands on to those that are like it.
@@ -87,21 +87,21 @@ func (p *parser) takeOver() {
 			p.replace(r)
 		}
 		if len(p.like.words) > 0 {
-			p.music = slices.DeleteFunc(p.music, func(l typedLine) bool { return l.words != nil })
+			p.music = slices.DeleteFunc(p.music, func(l typedLine) bool { return l.Words != nil })
 		}
 		for _, l := range p.music {
-			if l.words != nil && len(p.part.Lines) > 0 {
+			if l.Words != nil && len(p.part.Lines) > 0 {
 				p.sing(l, &p.part.Lines[len(p.part.Lines)-1])
 				continue
 			}
-			if p.bars += len(l.bars); p.bars > MaxBars {
+			if p.bars += len(l.Bars); p.bars > MaxBars {
 				if !p.full {
 					p.errorf(p.partLineNumber(), 1, "use repeats (x3, %) or split the song", "the sheet has more than %d bars", MaxBars)
 				}
 				p.full = true
 				break
 			}
-			p.place(l.place.line, l.column, l.line)
+			p.place(l.place.line, l.column, l.Line)
 		}
 		p.singLike()
 	}
@@ -126,16 +126,16 @@ func (p *parser) singLike() {
 // writtenOut is a copy of the lines of a part in which no bar is the same as the one
 // before it, so that each can be replaced alone.
 func writtenOut(lines []typedLine) []typedLine {
-	before := map[string]bar{} // by player
+	before := map[string]Bar{} // by player
 	out := slices.Clone(lines)
 	for i := range out {
 		l := &out[i]
-		l.bars = slices.Clone(l.bars)
-		for j, b := range l.bars {
-			if b.same {
-				l.bars[j] = before[l.player]
+		l.Bars = slices.Clone(l.Bars)
+		for j, b := range l.Bars {
+			if b.Same {
+				l.Bars[j] = before[l.Player]
 			}
-			before[l.player] = l.bars[j]
+			before[l.Player] = l.Bars[j]
 		}
 	}
 	return out
@@ -146,20 +146,20 @@ func (p *parser) replace(r typedLine) {
 	number, next := 0, 0
 	for i := range p.music {
 		l := &p.music[i]
-		if l.player != r.player {
+		if l.Player != r.Player {
 			continue
 		}
-		for j := range l.bars {
-			if number++; number >= r.from && next < len(r.bars) {
-				l.bars[j] = r.bars[next]
+		for j := range l.Bars {
+			if number++; number >= r.From && next < len(r.Bars) {
+				l.Bars[j] = r.Bars[next]
 				next++
 			}
 		}
 	}
 	switch {
 	case number == 0:
-		p.errorf(r.place.line, r.column, "remove the player's name, or give that part a line of theirs", "%s plays nothing in %s", r.player, p.like.of)
-	case next < len(r.bars):
+		p.errorf(r.place.line, r.column, "remove the player's name, or give that part a line of theirs", "%s plays nothing in %s", r.Player, p.like.of)
+	case next < len(r.Bars):
 		p.errorf(r.place.line, r.column, "replace bars that it has", "%s has %s", p.like.of, barCount(number))
 	}
 }

@@ -38,9 +38,9 @@ func (p *parser) line(n int, raw string) {
 	colon, barLine := strings.Index(text, ":"), strings.Index(text, "|")
 	switch {
 	case text == "":
-		p.keep(line{kind: blank})
+		p.keep(Line{Kind: Blank})
 	case text[0] == '#':
-		p.keep(line{kind: comment, text: text})
+		p.keep(Line{Kind: Comment, Text: text})
 	case barLine >= 0 && (colon < 0 || barLine < colon):
 		p.musicLine(n, column, text)
 	case colon == len(text)-1 && !isSetting(strings.ToLower(strings.TrimSpace(text[:colon]))):
@@ -53,7 +53,7 @@ func (p *parser) line(n int, raw string) {
 			mend = "put bar lines around it: | " + text + " |"
 		}
 		p.errorf(n, column, mend, "this line is no setting, part name or line of bars")
-		p.keep(line{text: text})
+		p.keep(Line{Text: text})
 	}
 }
 
@@ -69,7 +69,7 @@ func looksLikeMusic(text string) bool {
 
 func (p *parser) partLine(n, column int, name string) {
 	p.closePart()
-	p.keep(line{kind: partName, text: name})
+	p.keep(Line{Kind: PartName, Text: name})
 	p.part, p.own, p.held, p.pickup, p.like, p.music = nil, map[string]bool{}, map[string]*song.Event{}, pickup{}, like{}, nil
 	p.parts++
 	s := p.sheet.Song
@@ -134,10 +134,10 @@ func (p *parser) settingLine(n, column int, text string) {
 	if inPart {
 		allowed = partSettings
 	}
-	l := line{kind: setting, text: strings.TrimSpace(name + ": " + value)}
+	l := Line{Kind: Setting, Text: strings.TrimSpace(name + ": " + value)}
 	fail := func(mend, format string, args ...any) {
 		p.errorf(n, valueColumn, mend, format, args...)
-		p.keep(line{text: text})
+		p.keep(Line{Text: text})
 	}
 	switch {
 	case !isSetting(name):
@@ -146,7 +146,7 @@ func (p *parser) settingLine(n, column int, text string) {
 			mend = fmt.Sprintf("did you mean %s? %s", near, mend)
 		}
 		p.warnf(n, column, mend, "setting %q is not known and has no effect", strings.TrimSpace(typed))
-		l.text = strings.TrimSpace(strings.TrimSpace(typed) + ": " + value)
+		l.Text = strings.TrimSpace(strings.TrimSpace(typed) + ": " + value)
 		p.keep(l)
 		return
 	case !slices.Contains(allowed, name) && inPart:
@@ -213,7 +213,7 @@ func (p *parser) settingLine(n, column int, text string) {
 		}
 		s.Capo, value = v, strconv.Itoa(v)
 	case "order":
-		p.order = orderSetting{text: value, line: n, column: valueColumn, index: len(p.sheet.lines)}
+		p.order = orderSetting{text: value, line: n, column: valueColumn, index: len(p.sheet.Lines)}
 	case "mute":
 		err = choose(&p.part.PalmMute, &value, "muting", "palm", "none")
 	case "like":
@@ -234,7 +234,7 @@ func (p *parser) settingLine(n, column int, text string) {
 		fail(mend, "%s", message)
 		return
 	}
-	l.text = name + ": " + value
+	l.Text = name + ": " + value
 	p.keep(l)
 }
 
@@ -370,6 +370,6 @@ func (p *parser) finish() {
 		column += utf8.RuneCountInString(piece) + 1
 	}
 	if !failed {
-		p.sheet.lines[p.order.index].text = "order: " + strings.Join(canonical, ", ")
+		p.sheet.Lines[p.order.index].Text = "order: " + strings.Join(canonical, ", ")
 	}
 }

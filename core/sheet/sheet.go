@@ -58,7 +58,8 @@ type Sheet struct {
 	// and settings with errors are missing from it or empty.
 	Song     *song.Song
 	Problems []Problem // ordered by line and column
-	lines    []line
+	// Lines is the tree of the sheet: one for each line of the text, in their order.
+	Lines []Line
 }
 
 // OK tells whether the sheet has no errors. It may have warnings.
@@ -72,7 +73,7 @@ func Parse(text string) *Sheet {
 	if len(text) > MaxBytes {
 		p.errorf(1, 1, fmt.Sprintf("split the song into several sheets of at most %d KB", MaxBytes/1024),
 			"the sheet has %d KB, the limit is %d KB", (len(text)+1023)/1024, MaxBytes/1024)
-		p.keep(line{text: strings.TrimRight(text, "\n")})
+		p.keep(Line{Text: strings.TrimRight(text, "\n")})
 		return p.sheet
 	}
 	text = strings.TrimPrefix(text, "\ufeff")
@@ -91,55 +92,6 @@ func Parse(text string) *Sheet {
 		return cmp.Or(cmp.Compare(a.Line, b.Line), cmp.Compare(a.Column, b.Column))
 	})
 	return p.sheet
-}
-
-// lineKind says what a line is.
-type lineKind uint8
-
-const (
-	asTyped lineKind = iota // kept as it stands: it has an error
-	blank
-	comment
-	setting
-	partName
-	music
-)
-
-// line is one line of the sheet, ready to be written back.
-type line struct {
-	kind   lineKind
-	text   string   // comment, part name, canonical setting, or the line as typed
-	player string   // music: who plays it, empty for the first player
-	from   int      // music: the bar that it replaces, in a part that is like another; 0 elsewhere
-	bars   []bar    // music
-	words  []string // music: what is sung to each bar; such a line has no bars
-	times  int      // music
-	part   int      // music: the part it belongs to
-}
-
-// bar is a bar as it is typed.
-type bar struct {
-	same   bool
-	meter  song.Meter // that is written in front of it; the zero Meter is none
-	slots  []slot
-	column int
-}
-
-// slotKind says what a slot is.
-type slotKind uint8
-
-const (
-	plays   slotKind = iota // an event of any kind
-	sustain                 // -
-	group                   // ( … )
-)
-
-// slot is one slot of a bar.
-type slot struct {
-	kind   slotKind
-	event  song.Event
-	group  []slot
-	column int
 }
 
 // parser reads lines one after another.
@@ -194,4 +146,4 @@ func (p *parser) problem(line, column int, severity Severity, mend, message stri
 }
 
 // keep adds a line to the sheet.
-func (p *parser) keep(l line) { p.sheet.lines = append(p.sheet.lines, l) }
+func (p *parser) keep(l Line) { p.sheet.Lines = append(p.sheet.Lines, l) }

@@ -79,17 +79,17 @@ func closing(inside []rune, i int) int {
 }
 
 // parseSlot reads one slot that is not a group.
-func parseSlot(text string) (slot, *slotError) {
+func parseSlot(text string) (Slot, *slotError) {
 	text = strings.ReplaceAll(text, "’", "'")
 	switch text {
 	case "-", "–", "—", "−":
-		return slot{kind: sustain}, nil
+		return Slot{Kind: Sustain}, nil
 	case ".":
-		return slot{event: song.Event{Kind: song.Rest}}, nil
+		return Slot{Event: song.Event{Kind: song.Rest}}, nil
 	case "NC", "N.C.":
-		return slot{event: song.Event{Kind: song.NoChord}}, nil
+		return Slot{Event: song.Event{Kind: song.NoChord}}, nil
 	case "%":
-		return slot{}, &slotError{0, "% repeats a whole bar and stands alone in it", "write | % | for the bar, or - for a slot that goes on"}
+		return Slot{}, &slotError{0, "% repeats a whole bar and stands alone in it", "write | % | for the bar, or - for a slot that goes on"}
 	}
 	first := text[0]
 	switch {
@@ -100,7 +100,7 @@ func parseSlot(text string) (slot, *slotError) {
 	case startsNote(text):
 		return parseNotes(text)
 	}
-	return slot{}, unknownSlot(text)
+	return Slot{}, unknownSlot(text)
 }
 
 // startsNote tells whether a slot begins like a note: 7A, h7A, xA.
@@ -131,32 +131,32 @@ func unknownSlot(text string) *slotError {
 }
 
 // parseStrum reads x with its marks.
-func parseStrum(text string) (slot, *slotError) {
-	s := slot{event: song.Event{Kind: song.Strum}}
-	rest, err := cutMarks(text[1:], &s.event.Marks)
+func parseStrum(text string) (Slot, *slotError) {
+	s := Slot{Event: song.Event{Kind: song.Strum}}
+	rest, err := cutMarks(text[1:], &s.Event.Marks)
 	if err != nil || rest != "" {
-		return slot{}, unknownSlot(text)
+		return Slot{}, unknownSlot(text)
 	}
 	return s, nil
 }
 
 // parseChord reads a chord by name, with its voicing after = where one is
 // given.
-func parseChord(text string) (slot, *slotError) {
-	s := slot{event: song.Event{Kind: song.Chord, Frets: neck.NoFrets}}
+func parseChord(text string) (Slot, *slotError) {
+	s := Slot{Event: song.Event{Kind: song.Chord, Frets: neck.NoFrets}}
 	end := len(strings.TrimRight(text, "v^*!~'_"))
 	symbol, shape, voiced := strings.Cut(text[:end], "=")
-	if _, err := cutMarks(text[end:], &s.event.Marks); err != nil {
-		return slot{}, &slotError{len([]rune(text[:end])), err.message, err.mend}
+	if _, err := cutMarks(text[end:], &s.Event.Marks); err != nil {
+		return Slot{}, &slotError{len([]rune(text[:end])), err.message, err.mend}
 	}
 	c, err := chord.Parse(symbol)
 	var syntax *chord.SyntaxError
 	if errors.As(err, &syntax) {
 		e := &slotError{len([]rune(symbol[:syntax.Offset])), err.Error(), "expected " + syntax.Want}
 		e.message, _, _ = strings.Cut(e.message, "; expected")
-		return slot{}, e
+		return Slot{}, e
 	}
-	s.event.Chord = c
+	s.Event.Chord = c
 	if voiced {
 		f, err := neck.ParseFrets(shape)
 		if err != nil {
@@ -164,33 +164,33 @@ func parseChord(text string) (slot, *slotError) {
 			if !found {
 				mend = "write six strings low to high, like x32010 or x-10-12-12-x-x"
 			}
-			return slot{}, &slotError{len([]rune(symbol)) + 1, message, mend}
+			return Slot{}, &slotError{len([]rune(symbol)) + 1, message, mend}
 		}
-		s.event.Frets = f
+		s.Event.Frets = f
 	}
 	return s, nil
 }
 
 // parseNotes reads one note or several joined by +.
-func parseNotes(text string) (slot, *slotError) {
-	s := slot{event: song.Event{Kind: song.Notes}}
+func parseNotes(text string) (Slot, *slotError) {
+	s := Slot{Event: song.Event{Kind: song.Notes}}
 	at := 0
 	for i, piece := range strings.Split(text, "+") {
 		if i > 0 {
 			at++
 		}
-		n, err := parseNote(piece, &s.event.Marks)
+		n, err := parseNote(piece, &s.Event.Marks)
 		if err != nil {
 			err.at += at
-			return slot{}, err
+			return Slot{}, err
 		}
-		if slices.ContainsFunc(s.event.Notes, func(o song.Note) bool { return o.String == n.String }) {
-			return slot{}, &slotError{at, fmt.Sprintf("the %s string is played twice at once", n.String), "put one of the two notes on another string"}
+		if slices.ContainsFunc(s.Event.Notes, func(o song.Note) bool { return o.String == n.String }) {
+			return Slot{}, &slotError{at, fmt.Sprintf("the %s string is played twice at once", n.String), "put one of the two notes on another string"}
 		}
-		s.event.Notes = append(s.event.Notes, n)
+		s.Event.Notes = append(s.Event.Notes, n)
 		at += len([]rune(piece))
 	}
-	slices.SortFunc(s.event.Notes, func(a, b song.Note) int { return int(b.String) - int(a.String) })
+	slices.SortFunc(s.Event.Notes, func(a, b song.Note) int { return int(b.String) - int(a.String) })
 	return s, nil
 }
 

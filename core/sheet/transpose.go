@@ -42,36 +42,36 @@ func (s *Sheet) Transpose(to pitch.Key, capo bool) (Transposed, error) {
 			t.notes = append(t.notes, fmt.Sprintf("the capo sits at fret %d, where it sounds thin and leaves little neck; moving the frets down by %d is nearer", at, 12-by))
 		}
 	}
-	out := &Sheet{Song: s.Song, lines: make([]line, 0, len(s.lines)+1)}
-	hasCapo := slices.ContainsFunc(s.lines, func(l line) bool { return l.kind == setting && strings.HasPrefix(l.text, "capo: ") })
+	out := &Sheet{Song: s.Song, Lines: make([]Line, 0, len(s.Lines)+1)}
+	hasCapo := slices.ContainsFunc(s.Lines, func(l Line) bool { return l.Kind == Setting && strings.HasPrefix(l.Text, "capo: ") })
 	shifts := t.shifts()
 	part := -1
-	for _, l := range s.lines {
+	for _, l := range s.Lines {
 		switch {
-		case l.kind == partName:
+		case l.Kind == PartName:
 			part++
-		case l.kind == setting && strings.HasPrefix(l.text, "key: "):
-			l.text = "key: " + t.keyOf(part).String()
+		case l.Kind == Setting && strings.HasPrefix(l.Text, "key: "):
+			l.Text = "key: " + t.keyOf(part).String()
 			if part < 0 && capo && !hasCapo && by > 0 {
-				out.lines = append(out.lines, l)
-				l = line{kind: setting, text: "capo: " + strconv.Itoa(s.Song.Capo+by)}
+				out.Lines = append(out.Lines, l)
+				l = Line{Kind: Setting, Text: "capo: " + strconv.Itoa(s.Song.Capo+by)}
 			}
-		case l.kind == setting && strings.HasPrefix(l.text, "capo: ") && capo:
-			l.text = "capo: " + strconv.Itoa(s.Song.Capo+by)
-		case l.kind == music:
-			l.bars = slices.Clone(l.bars)
-			keys := [2]pitch.Key{s.Song.Parts[l.part].Key, t.keyOf(l.part)}
+		case l.Kind == Setting && strings.HasPrefix(l.Text, "capo: ") && capo:
+			l.Text = "capo: " + strconv.Itoa(s.Song.Capo+by)
+		case l.Kind == Music:
+			l.Bars = slices.Clone(l.Bars)
+			keys := [2]pitch.Key{s.Song.Parts[l.Part].Key, t.keyOf(l.Part)}
 			if !keys[0].Valid() {
 				keys[0] = from
 			}
-			t.where = s.Song.Parts[l.part].Name
-			shift := t.phrase(l, shifts[voice{l.part, l.player}])
-			for i := range l.bars {
-				t.where = fmt.Sprintf("%s, %d", s.Song.Parts[l.part].Name, i+1)
-				l.bars[i].slots = t.slots(l.bars[i].slots, shift, keys)
+			t.where = s.Song.Parts[l.Part].Name
+			shift := t.phrase(l, shifts[voice{l.Part, l.Player}])
+			for i := range l.Bars {
+				t.where = fmt.Sprintf("%s, %d", s.Song.Parts[l.Part].Name, i+1)
+				l.Bars[i].Slots = t.slots(l.Bars[i].Slots, shift, keys)
 			}
 		}
-		out.lines = append(out.lines, l)
+		out.Lines = append(out.Lines, l)
 	}
 	return Transposed{Text: out.Format(), Notes: t.notes}, nil
 }
@@ -115,14 +115,14 @@ func (t *transposer) keyOf(part int) pitch.Key {
 // the shorter.
 func (t *transposer) shifts() map[voice]int {
 	frets := map[voice][]int{}
-	for _, l := range t.sheet.lines {
-		if l.kind != music {
+	for _, l := range t.sheet.Lines {
+		if l.Kind != Music {
 			continue
 		}
-		v := voice{l.part, l.player}
+		v := voice{l.Part, l.Player}
 		frets[v] = append(frets[v], []int{}...) // there, also without a note
-		for _, b := range l.bars {
-			eachEvent(b.slots, func(e *song.Event) {
+		for _, b := range l.Bars {
+			eachEvent(b.Slots, func(e *song.Event) {
 				for _, n := range e.Notes {
 					if !n.Dead && !n.Harmonic {
 						frets[v] = append(frets[v], n.Fret)
@@ -157,26 +157,26 @@ func (t *transposer) shifts() map[voice]int {
 func abs(n int) int { return max(n, -n) }
 
 // eachEvent calls f for every event among slots.
-func eachEvent(slots []slot, f func(*song.Event)) {
+func eachEvent(slots []Slot, f func(*song.Event)) {
 	for i := range slots {
-		switch slots[i].kind {
-		case group:
-			eachEvent(slots[i].group, f)
-		case plays:
-			f(&slots[i].event)
+		switch slots[i].Kind {
+		case Bracket:
+			eachEvent(slots[i].Group, f)
+		case Plays:
+			f(&slots[i].Event)
 		}
 	}
 }
 
 // slots is a moved copy.
-func (t *transposer) slots(list []slot, shift int, keys [2]pitch.Key) []slot {
+func (t *transposer) slots(list []Slot, shift int, keys [2]pitch.Key) []Slot {
 	list = slices.Clone(list)
 	for i := range list {
-		switch s := &list[i]; s.kind {
-		case group:
-			s.group = t.slots(s.group, shift, keys)
-		case plays:
-			t.event(&s.event, shift, keys)
+		switch s := &list[i]; s.Kind {
+		case Bracket:
+			s.Group = t.slots(s.Group, shift, keys)
+		case Plays:
+			t.event(&s.Event, shift, keys)
 		}
 	}
 	return list
@@ -213,14 +213,14 @@ func (t *transposer) event(e *song.Event, shift int, keys [2]pitch.Key) {
 // phrase is by how many frets a line of music moves: by an octave more or less
 // than its voice where one of its notes would have no place on the neck, and
 // all of them do there. What leaves the neck moves as a whole.
-func (t *transposer) phrase(l line, shift int) int {
+func (t *transposer) phrase(l Line, shift int) int {
 	if t.capo {
 		return shift
 	}
 	open := t.sheet.Song.Open()
 	low, high := pitch.Pitch(1000), pitch.Pitch(0)
-	for _, b := range l.bars {
-		eachEvent(b.slots, func(e *song.Event) {
+	for _, b := range l.Bars {
+		eachEvent(b.Slots, func(e *song.Event) {
 			for _, n := range e.Notes {
 				if !n.Dead {
 					low, high = min(low, n.Pitch(open)), max(high, n.Pitch(open))

@@ -19,15 +19,15 @@ const nextWord = "/"
 
 // wordsLine reads what is sung to the line of bars above it.
 func (p *parser) wordsLine(n, column int, text string) {
-	l := line{kind: music, player: wordsName, times: 1, part: len(p.sheet.Song.Parts) - 1}
+	l := Line{Kind: Music, Player: wordsName, Times: 1, Part: len(p.sheet.Song.Parts) - 1}
 	_, body, _ := strings.Cut(text, "|")
 	body = strings.TrimSuffix(strings.TrimSpace(body), "|")
 	for _, cell := range strings.Split(body, "|") {
-		l.words = append(l.words, strings.Join(strings.Fields(strings.ReplaceAll(cell, nextWord, " "+nextWord+" ")), " "))
+		l.Words = append(l.Words, strings.Join(strings.Fields(strings.ReplaceAll(cell, nextWord, " "+nextWord+" ")), " "))
 	}
 	if p.part == nil || len(p.part.Lines) == 0 && p.like.of == "" {
 		p.errorf(n, column, "write the line of bars that they are sung to above them", "these words belong to no bars")
-		p.keep(line{text: text})
+		p.keep(Line{Text: text})
 		return
 	}
 	p.keep(l)
@@ -42,17 +42,17 @@ func (p *parser) wordsLine(n, column int, text string) {
 
 // sing gives a line of bars what is sung to it.
 func (p *parser) sing(words typedLine, l *song.Line) {
-	if len(words.words) != len(l.Bars) {
+	if len(words.Words) != len(l.Bars) {
 		p.errorf(words.place.line, words.column, "write a | between the words of two bars, also where nothing is sung",
-			"there are words for %s, the line above has %s", barCount(len(words.words)), barCount(len(l.Bars)))
+			"there are words for %s, the line above has %s", barCount(len(words.Words)), barCount(len(l.Bars)))
 		return
 	}
-	if i := slices.IndexFunc(words.words, func(cell string) bool { return utf8.RuneCountInString(cell) > longestWords }); i >= 0 {
+	if i := slices.IndexFunc(words.Words, func(cell string) bool { return utf8.RuneCountInString(cell) > longestWords }); i >= 0 {
 		p.errorf(words.place.line, words.column, "share them among more bars", "the words of bar %d of the line are too long: %d characters are the limit", i+1, longestWords)
 		return
 	}
 	var verse []song.Sung
-	for i, cell := range words.words {
+	for i, cell := range words.Words {
 		if cell == "" {
 			continue
 		}

@@ -16,10 +16,10 @@ func Write(s *song.Song) string {
 	w := &writer{song: s}
 	w.settings()
 	for i := range s.Parts {
-		w.lines = append(w.lines, line{kind: blank})
+		w.lines = append(w.lines, Line{Kind: Blank})
 		w.part(i)
 	}
-	sheet := Sheet{Song: s, lines: w.lines}
+	sheet := Sheet{Song: s, Lines: w.lines}
 	return sheet.Format()
 }
 
@@ -29,12 +29,12 @@ var oneLine = strings.NewReplacer("\n", " ", "\r", " ")
 // writer puts the lines of a sheet together.
 type writer struct {
 	song  *song.Song
-	lines []line
+	lines []Line
 }
 
 func (w *writer) set(name, value string) {
 	if value != "" {
-		w.lines = append(w.lines, line{kind: setting, text: name + ": " + oneLine.Replace(value)})
+		w.lines = append(w.lines, Line{Kind: Setting, Text: name + ": " + oneLine.Replace(value)})
 	}
 }
 
@@ -79,7 +79,7 @@ func upTo(n int) []int {
 // and its bars, or those that differ from the part that it is like.
 func (w *writer) part(index int) {
 	p := &w.song.Parts[index]
-	w.lines = append(w.lines, line{kind: partName, text: p.Name})
+	w.lines = append(w.lines, Line{Kind: PartName, Text: p.Name})
 	as := song.Part{Key: w.song.Key, Meter: w.song.Meter, Tempo: w.song.Tempo, Feel: w.song.Feel}
 	of := w.like(index)
 	if of >= 0 {
@@ -151,18 +151,18 @@ func lastBar(lines []song.Line, player string) *song.Bar {
 
 // bars writes a line of bars. before is the bar before the first of them.
 func (w *writer) bars(part int, player string, bars []song.Bar, times int, before *song.Bar) {
-	l := line{kind: music, player: player, times: times, part: part}
+	l := Line{Kind: Music, Player: player, Times: times, Part: part}
 	for i := range bars {
-		l.bars = append(l.bars, w.bar(&w.song.Parts[part], &bars[i], before))
+		l.Bars = append(l.Bars, w.bar(&w.song.Parts[part], &bars[i], before))
 		before = &bars[i]
 	}
 	w.lines = append(w.lines, l)
 }
 
 // bar writes one bar.
-func (w *writer) bar(p *song.Part, b, before *song.Bar) bar {
+func (w *writer) bar(p *song.Part, b, before *song.Bar) Bar {
 	if b.Same && before != nil && before.Lead.Num() == 0 && sameBar(b, before) {
-		return bar{same: true}
+		return Bar{Same: true}
 	}
 	m := p.Measure(b)
 	s := splitter{events: b.Events, memo: map[[3]pitch.Frac]split{}}
@@ -170,7 +170,7 @@ func (w *writer) bar(p *song.Part, b, before *song.Bar) bar {
 		clear(s.memo)
 		s.every = true
 	}
-	return bar{meter: b.Meter, slots: s.slots(m.Lead, m.Meter.Bar(), 0)}
+	return Bar{Meter: b.Meter, Slots: s.slots(m.Lead, m.Meter.Bar(), 0)}
 }
 
 // sameBar tells whether two bars are played alike, wherever they stand in a sheet.
@@ -192,7 +192,7 @@ func (w *writer) words(part int, p *song.Part, l *song.Line, verse []song.Sung) 
 		}
 		cells[i] = cell(p, &l.Bars[i], sung)
 	}
-	w.lines = append(w.lines, line{kind: music, player: wordsName, words: cells, times: 1, part: part})
+	w.lines = append(w.lines, Line{Kind: Music, Player: wordsName, Words: cells, Times: 1, Part: part})
 }
 
 // cell writes the words of a bar with as few steps from anchor to anchor as bring
@@ -298,9 +298,9 @@ func (w *writer) differences(index, of int) {
 			b := w.bar(p, &bars[i], nil)
 			if i == last+1 {
 				l := &w.lines[len(w.lines)-1]
-				l.bars = append(l.bars, b)
+				l.Bars = append(l.Bars, b)
 			} else {
-				w.lines = append(w.lines, line{kind: music, from: i + 1, player: player, times: 1, part: index, bars: []bar{b}})
+				w.lines = append(w.lines, Line{Kind: Music, From: i + 1, Player: player, Times: 1, Part: index, Bars: []Bar{b}})
 			}
 			last = i
 		}
@@ -330,24 +330,24 @@ const (
 )
 
 // slots are the slots of the time from a to b, inside so many brackets.
-func (s *splitter) slots(a, b pitch.Frac, depth int) []slot {
+func (s *splitter) slots(a, b pitch.Frac, depth int) []Slot {
 	n := max(s.best(a, b, depth).n, 1)
 	each := b.Sub(a).Div(pitch.Whole(int64(n)))
-	list := make([]slot, n)
+	list := make([]Slot, n)
 	for i := range list {
 		from := a.Add(each.Mul(pitch.Whole(int64(i))))
 		to := from.Add(each)
-		list[i] = slot{kind: sustain}
+		list[i] = Slot{Kind: Sustain}
 		for j := range s.events {
 			switch e := &s.events[j]; {
-			case e.Start == from && list[i].kind != group:
-				list[i] = slot{event: *e}
+			case e.Start == from && list[i].Kind != Bracket:
+				list[i] = Slot{Event: *e}
 			case from.Less(e.Start) && e.Start.Less(to):
-				list[i] = slot{kind: group}
+				list[i] = Slot{Kind: Bracket}
 			}
 		}
-		if list[i].kind == group {
-			list[i].group = s.slots(from, to, depth+1)
+		if list[i].Kind == Bracket {
+			list[i].Group = s.slots(from, to, depth+1)
 		}
 	}
 	return list
