@@ -70,6 +70,9 @@ func (s *Server) soundOf(c *echo.Context, t *taught, step *lesson.Step, p hand.P
 	played := play.Arrange(music, s.options(c, p, 0), asWritten)
 	tl := play.Of(music, played, o)
 	out.fill(music, played, tl)
+	for i := range out.Bars {
+		out.Bars[i].Number = barNumber(step, out.Bars[i].Part, out.Bars[i].Number)
+	}
 	out.Voices = append(out.Voices, lineOf("version", "your part", tl.Strikes, ""))
 
 	written, beside := s.record(c, t, step, o)

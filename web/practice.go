@@ -201,7 +201,9 @@ func (p *practised) partOf(t *taught, step *lesson.Step) string {
 }
 
 // done tells which steps the student has.
-func (p *practised) done(t *taught) []bool { return stepsDone(t, p.a.ID, p.steps, p.standings, p.a.Parts) }
+func (p *practised) done(t *taught) []bool {
+	return stepsDone(t, p.a.ID, p.steps, p.standings, p.a.Parts)
+}
 
 // stepsDone tells which steps of an assignment a student has, by what was logged of them
 // and of the parts as a whole.

@@ -137,6 +137,7 @@ func listed(c *echo.Context, l *lesson.Lesson, steps []lesson.Step) []stepView {
 type stepPane struct {
 	stepView
 	Lines  []tabPart
+	Plays  bool // there is music in it
 	Shapes []shapeView
 	Drills []drillView
 	Cuts   []int // bars after which it can be cut
@@ -188,8 +189,12 @@ func (s *Server) pane(c *echo.Context, t *taught, view stepView, p hand.Player, 
 	for _, h := range step.Shapes {
 		v.Shapes = append(v.Shapes, shapeView{h.Name, draw.Shape{Fingering: h.Fingering, Player: p, Neck: in.Neck, Mutes: h.Mutes, Speaker: sp, Width: min(width, 420)}.SVG(), sp.Mutes(h.Mutes)})
 	}
-	if music := t.Music(step); music != nil && !(step.Kind == lesson.Form && step.Part < 0) {
-		v.Lines = s.tabOf(c, music, p, width, step.Kind != lesson.Shape && step.Kind != lesson.Change && step.Kind != lesson.Rhythm)
+	if music := t.Music(step); music != nil {
+		v.Plays = true
+		if written(music) <= mostDrawn {
+			hills := step.Kind != lesson.Shape && step.Kind != lesson.Change && step.Kind != lesson.Rhythm
+			v.Lines = s.tabOf(c, music, p, width, hills, func(part, bar int) int { return barNumber(step, part, bar) })
+		}
 	}
 	for i, place := range step.Places {
 		d, ok := drill.Of(place)
@@ -200,7 +205,7 @@ func (s *Server) pane(c *echo.Context, t *taught, view stepView, p hand.Player, 
 		for j := range d.Exercises {
 			e := &d.Exercises[j]
 			one := exerciseView{How: sp.Exercise(e.How), What: fmt.Sprintf("%s drill %d %d", step.Key, i, j), Tempo: step.Start}
-			for _, part := range s.tabOf(c, d.Song(e, view.Title, step.Start), p, width, false) {
+			for _, part := range s.tabOf(c, d.Song(e, view.Title, step.Start), p, width, false, func(_, bar int) int { return bar }) {
 				one.Lines = append(one.Lines, part.Lines...)
 			}
 			dv.Exercises = append(dv.Exercises, one)
@@ -210,9 +215,33 @@ func (s *Server) pane(c *echo.Context, t *taught, view stepView, p hand.Player, 
 	return v
 }
 
+// mostDrawn is how many bars are drawn in one step; longer music is heard alone.
+const mostDrawn = 200
+
+func written(s *song.Song) (bars int) {
+	for i := range s.Parts {
+		bars += s.Parts[i].Written()
+	}
+	return bars
+}
+
+// barNumber is the number in its part of a bar of the music of a step, counted from 1 in
+// a part of the music.
+func barNumber(step *lesson.Step, part, bar int) int {
+	switch {
+	case step.Kind == lesson.Piece || step.Kind == lesson.Rhythm:
+		return bar + step.From - 1
+	case step.Kind == lesson.Seam && part == 0 && bar == 1:
+		return step.From
+	case step.Kind == lesson.Seam:
+		return 1
+	}
+	return bar
+}
+
 // tabOf draws a song as it is written, for a player, under its hills where they are
-// asked for.
-func (s *Server) tabOf(c *echo.Context, music *song.Song, p hand.Player, width float64, hills bool) []tabPart {
+// asked for. number says which number each bar has, by its part and its place in it.
+func (s *Server) tabOf(c *echo.Context, music *song.Song, p hand.Player, width float64, hills bool, number func(part, bar int) int) []tabPart {
 	o := s.options(c, p, 0)
 	a := arrange.New(music, o)
 	st := style(c, width)
@@ -221,7 +250,11 @@ func (s *Server) tabOf(c *echo.Context, music *song.Song, p hand.Player, width f
 	for i := range music.Parts {
 		part := &music.Parts[i]
 		v := a.Version(i, arrange.AsWritten, arrange.Way{})
-		one := tabPart{Lines: draw.Tab(draw.Version(part, &v, nil), st, hills)}
+		bars := draw.Version(part, &v, nil)
+		for j := range bars {
+			bars[j].Number = number(i, bars[j].Number)
+		}
+		one := tabPart{Lines: draw.Tab(bars, st, hills)}
 		if len(music.Parts) > 1 {
 			one.Name = part.Name
 		}
@@ -497,4 +530,3 @@ func (s *Server) madeFor(c *echo.Context, l store.Lesson) (store.Student, error)
 
 // nobody is who a lesson is made for that is made for nobody in particular.
 var nobody = store.Student{Reach: hand.UsualReach, Scale: neck.UsualScale, NotesPerSecond: hand.UsualNotesPerSecond, Minutes: lesson.UsualMinutes}
-
