@@ -192,7 +192,7 @@ func (s *Server) showSteps(c *echo.Context, v *lessonView, text string) (err err
 			v.Template = known.Name
 		}
 	}
-	v.Music = fmt.Sprintf("/lessons/%d/music?student=%d&v=%s&what=", v.Lesson.ID, v.Who.ID, soundMark(text, v.Lesson.Parts, v.Lesson.Plan, v.Who, v.Lesson.TargetTempo))
+	v.Music = fmt.Sprintf("/lessons/%d/music?student=%d&v=%s&what=", v.Lesson.ID, v.Who.ID, soundMark(c, text, v.Lesson.Parts, v.Lesson.Plan, v.Who, v.Lesson.TargetTempo))
 	v.Steps, v.Out = listed(c, t.Lesson, t.Steps), listed(c, t.Lesson, t.Out)
 	for _, l := range t.Lost {
 		v.Lost = append(v.Lost, l.Title)

@@ -13,7 +13,6 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"valleyside/core/arrange"
-	"valleyside/core/drill"
 	"valleyside/core/hand"
 	"valleyside/core/lesson"
 	"valleyside/core/play"
@@ -226,13 +225,11 @@ func stepNamed(t *taught, what string) (step lesson.Step, exercise *song.Song, o
 	i, j, _ := strings.Cut(which, " ")
 	a, err1 := strconv.Atoi(i)
 	b, err2 := strconv.Atoi(j)
-	if err1 != nil || err2 != nil || a < 0 || b < 0 || a >= len(found.Places) {
+	drills := found.Drills()
+	if err1 != nil || err2 != nil || a < 0 || b < 0 || a >= len(drills) || b >= len(drills[a].Exercises) {
 		return step, nil, false
 	}
-	d, ok := drill.Of(found.Places[a])
-	if !ok || b >= len(d.Exercises) {
-		return step, nil, false
-	}
+	d := &drills[a]
 	return *found, d.Song(&d.Exercises[b], "", found.Start), true
 }
 
@@ -279,8 +276,8 @@ func (s *Server) sendSound(c *echo.Context, t *taught, p hand.Player) error {
 }
 
 // soundMark is the mark of what the music of a lesson is worked out of.
-func soundMark(text string, parts []store.Part, plan string, who store.Student, tempo float64) string {
-	sum := sha256.Sum256(fmt.Appendf(nil, "1 %s\x00%v\x00%s\x00%v\x00%v\x00%v\x00%s\x00%v", text, parts, plan, who.ID == 0, who.Player(), tempo, who.Known, who.Minutes))
+func soundMark(c *echo.Context, text string, parts []store.Part, plan string, who store.Student, tempo float64) string {
+	sum := sha256.Sum256(fmt.Appendf(nil, "2 %s\x00%v\x00%s\x00%v\x00%v\x00%v\x00%s\x00%v\x00%s", text, parts, plan, who.ID == 0, who.Player(), tempo, who.Known, who.Minutes, studio(c).ChordSchool))
 	return base64.RawURLEncoding.EncodeToString(sum[:9])
 }
 

@@ -136,7 +136,7 @@ func (p *practised) show(left int) (int, error) {
 	}
 	sh := p.music.read(a.Sheet)
 	own := practiceSong{Name: a.Name, Facts: facts(sh.Song), Road: roadmapWords(sh.Song), Of: len(t.Steps)}
-	music := fmt.Sprintf("/s/%s/music/%d?v=%s&what=", v.Token, a.ID, soundMark(a.Sheet, a.Parts, a.Plan, st, a.TargetTempo))
+	music := fmt.Sprintf("/s/%s/music/%d?v=%s&what=", v.Token, a.ID, soundMark(c, a.Sheet, a.Parts, a.Plan, st, a.TargetTempo))
 	done := p.done(t)
 	own.At = slices.Index(done, false) + 1
 	listed := listed(c, t.Lesson, t.Steps)

@@ -12,7 +12,6 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"valleyside/core/arrange"
-	"valleyside/core/drill"
 	"valleyside/core/hand"
 	"valleyside/core/lesson"
 	"valleyside/core/neck"
@@ -196,12 +195,8 @@ func (s *Server) pane(c *echo.Context, t *taught, view stepView, p hand.Player, 
 			v.Lines = s.tabOf(c, music, p, width, hills, func(part, bar int) int { return barNumber(step, part, bar) })
 		}
 	}
-	for i, place := range step.Places {
-		d, ok := drill.Of(place)
-		if !ok {
-			continue
-		}
-		dv := drillView{For: sp.Drill(d.For)}
+	for i, d := range step.Drills() {
+		dv := drillView{For: sp.Drill(d.Place.For)}
 		for j := range d.Exercises {
 			e := &d.Exercises[j]
 			one := exerciseView{How: sp.Exercise(e.How), What: fmt.Sprintf("%s drill %d %d", step.Key, i, j), Tempo: step.Start}

@@ -8,7 +8,6 @@ import (
 	"github.com/urfave/cli/v3"
 
 	"valleyside/core/arrange"
-	"valleyside/core/drill"
 	"valleyside/core/hand"
 	"valleyside/core/lesson"
 	"valleyside/core/neck"
@@ -160,12 +159,10 @@ func newTaught(l *lesson.Lesson) taught {
 		for _, h := range s.Shapes {
 			one.Shapes = append(one.Shapes, taughtShape{h.Name, h.Frets, h.Fingers, mutedStrings(h.Mutes)})
 		}
-		for _, p := range s.Places {
-			d, ok := drill.Of(p)
+		for _, d := range s.Drills() {
 			for j := range d.Exercises {
-				if e := &d.Exercises[j]; ok {
-					one.Drills = append(one.Drills, taughtDrill{speaker.Drill(d.For), speaker.Exercise(e.How), sheet.Write(sheet.Shorten(d.Song(e, one.Title, s.Start)))})
-				}
+				e := &d.Exercises[j]
+				one.Drills = append(one.Drills, taughtDrill{speaker.Drill(d.Place.For), speaker.Exercise(e.How), sheet.Write(sheet.Shorten(d.Song(e, one.Title, s.Start)))})
 			}
 		}
 		out.Steps = append(out.Steps, one)

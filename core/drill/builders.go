@@ -1,6 +1,7 @@
 package drill
 
 import (
+	"math"
 	"slices"
 
 	"valleyside/core/arrange"
@@ -254,6 +255,7 @@ func bursts(m *moment) []Exercise {
 	if len(run) < 2 {
 		return nil
 	}
+	gap = plainest(gap)
 	burst := func(gap pitch.Frac) (bars []song.Bar) {
 		for _, n := range burstNotes {
 			length := gap.Mul(pitch.Whole(int64(n)))
@@ -278,6 +280,20 @@ func bursts(m *moment) []Exercise {
 		list = append(list, Exercise{How: SlowBursts, Bars: slow, Meter: four, Feel: m.part.Feel})
 	}
 	return list
+}
+
+// paces are the gaps in which a burst is played, as a part of a whole note.
+var paces = [...]int64{4, 6, 8, 12, 16, 24, 32}
+
+// plainest is the gap of a plain rhythm that is nearest.
+func plainest(gap pitch.Frac) pitch.Frac {
+	best := pitch.F(1, paces[0])
+	for _, n := range paces[1:] {
+		if f := pitch.F(1, n); math.Abs(math.Log(f.Float()/gap.Float())) < math.Abs(math.Log(best.Float()/gap.Float())) {
+			best = f
+		}
+	}
+	return best
 }
 
 // run is what is struck from the place on, bar after bar, as many as the longest burst

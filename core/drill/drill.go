@@ -17,12 +17,13 @@ import (
 	"valleyside/core/song"
 )
 
-// Place is a moment of a version.
+// Place is a moment of a version, and what of it is practised.
 type Place struct {
 	Song    *song.Song
 	Version *arrange.Version
 	Bar     int // written, from 0
 	Event   int // of the bar, from 0
+	For     grade.Demand
 }
 
 // How is the way to practise something.
@@ -62,7 +63,6 @@ type Exercise struct {
 // are easier.
 type Drill struct {
 	Place     Place
-	For       grade.Demand
 	Exercises []Exercise
 }
 
@@ -73,12 +73,10 @@ var builders = [...]func(*moment) []Exercise{
 	grade.Rhythm: mutedFirst, grade.Ornament: alone, grade.Unlearnt: unlearnt,
 }
 
-// Of makes the drill for what asks most of the hands at a place. ok is false where
-// nothing can be made of it: there is nothing to come from, or nothing to hold.
+// Of makes the drill of a place. ok is false where nothing can be made of it: there is
+// nothing to come from, or nothing to hold.
 func Of(p Place) (d Drill, ok bool) {
-	m := newMoment(p)
-	d = Drill{Place: p, For: m.to.Hard.Spot.Demand}
-	d.Exercises = builders[d.For](m)
+	d = Drill{Place: p, Exercises: builders[p.For](newMoment(p))}
 	return d, len(d.Exercises) > 0
 }
 

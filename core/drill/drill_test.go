@@ -19,7 +19,7 @@ func place(t require.TestingT, body string, rung arrange.Rung, bar, event int) P
 	s := sheet.Parse("title: T\n" + body)
 	require.True(t, s.OK(), "%v", s.Problems)
 	v := arrange.New(s.Song, arrange.Options{}).Version(0, rung, arrange.Way{})
-	return Place{s.Song, &v, bar - 1, event}
+	return Place{Song: s.Song, Version: &v, Bar: bar - 1, Event: event}
 }
 
 // typed are the bars of an exercise as a teacher would type them.
@@ -71,8 +71,10 @@ func TestExercises(t *testing.T) {
 		{"a bend after the note that it is to reach", "A:\n| 7Gb2 - - - |", arrange.AsWritten, 1, 0, grade.Ornament, map[How]string{Alone: "| 9G 7Gb2 9G 7Gb2 | 9G 7Gb2 . - |"}},
 		{"a hammer-on from where it comes", "A:\n| 5G h7G - - |", arrange.AsWritten, 1, 1, grade.Ornament, map[How]string{Alone: "| 5G h7G 5G h7G | 5G h7G . - |", Target: "| 5G 7G 5G 7G |"}},
 	} {
-		m := newMoment(place(t, c.body, c.rung, c.bar, c.event))
-		d := Drill{Place: m.Place, For: c.demand, Exercises: builders[c.demand](m)}
+		p := place(t, c.body, c.rung, c.bar, c.event)
+		p.For = c.demand
+		d, ok := Of(p)
+		require.True(t, ok, c.name)
 		got := map[How]string{}
 		for i := range d.Exercises {
 			got[d.Exercises[i].How] = typed(t, &d, &d.Exercises[i])
@@ -102,9 +104,9 @@ func TestEveryExerciseCanBePlayed(t *testing.T) {
 		for bar := range p.Version.Bars {
 			for event := range p.Version.Bars[bar].Events {
 				p.Bar, p.Event = bar, event
-				m := newMoment(p)
 				for demand := range builders {
-					d := Drill{Place: p, For: grade.Demand(demand), Exercises: builders[demand](m)}
+					p.For = grade.Demand(demand)
+					d, _ := Of(p)
 					for i := range d.Exercises {
 						e := &d.Exercises[i]
 						typed(t, &d, e)
@@ -133,12 +135,11 @@ func full(t require.TestingT, b *song.Bar, m song.Meter) {
 	}
 }
 
-// A drill is for what asks most of the hands.
-func TestDrillsAreForTheHardestDemand(t *testing.T) {
-	p := place(t, "tempo: 160\nA:\n| 0E - - - 12E+14A - 0E - |", arrange.AsWritten, 1, 1)
-	d, ok := Of(p)
-	require.True(t, ok)
-	assert.Equal(t, p.Version.Bars[0].Events[1].Hard.Spot.Demand, d.For)
-	assert.NotEmpty(t, d.Exercises)
+// Nothing is made of what is not held.
+func TestNothingToHold(t *testing.T) {
 	assert.Empty(t, Change(Shape{Fingering: hand.Lifted}, Shape{Fingering: hand.Lifted}))
+	p := place(t, "A:\n| 0E - - - |", arrange.AsWritten, 1, 0)
+	p.For = grade.Shift
+	_, ok := Of(p)
+	assert.False(t, ok)
 }

@@ -200,3 +200,18 @@ func plainer(e song.Event, off Touches) song.Event {
 	}
 	return e
 }
+
+// Drills are the exercises for the hard places of a step, less what is played in the step
+// itself.
+func (s *Step) Drills() (list []drill.Drill) {
+	for _, p := range s.Places {
+		d, ok := drill.Of(p)
+		if s.Kind == Shape {
+			d.Exercises = slices.DeleteFunc(d.Exercises, func(e drill.Exercise) bool { return e.How == drill.OneByOne })
+		}
+		if ok && len(d.Exercises) > 0 {
+			list = append(list, d)
+		}
+	}
+	return list
+}

@@ -183,8 +183,8 @@ func (b *builder) newShapes(i int) {
 		s.Shapes = []Held{h.Held}
 		_, strings := h.Fingering.Barre()
 		s.Why = []Reason{{Kind: NewShape, N: h.Fingering.Count(), Strings: strings}}
-		s.Places = []drill.Place{b.place(v, h.bar, h.at)}
 		hold := grade.Hold(h.Fingering, b.at)
+		s.Places = []drill.Place{b.place(v, h.bar, h.at, hold.Worst())}
 		b.add(s, 60/s.Start*shapeBeats, 1+hold.Total())
 	}
 }
@@ -202,8 +202,8 @@ const (
 	changeBeats = 16
 )
 
-func (b *builder) place(v *view, bar, event int) drill.Place {
-	return drill.Place{Song: b.song, Version: v.version, Bar: bar, Event: event}
+func (b *builder) place(v *view, bar, event int, what grade.Demand) drill.Place {
+	return drill.Place{Song: b.song, Version: v.version, Bar: bar, Event: event, For: what}
 }
 
 // hardChanges drills the changes of a part that ask most, two shapes at a time.
@@ -394,13 +394,14 @@ func (b *builder) places(v *view) (list []drill.Place) {
 	for _, s := range spots {
 		if !had[s.what] && len(list) < mostPlaces {
 			had[s.what] = true
-			list = append(list, b.place(v, s.bar, s.event))
+			list = append(list, b.place(v, s.bar, s.event, s.what))
 		}
 	}
 	return list
 }
 
-// drills gives a change that has a step of its own the drill for it.
+// drills gives a change that has a step of its own the drill for its way along the neck;
+// the change itself is what is played in it.
 func (b *builder) drills(v *view, places []drill.Place) {
 	for i := range b.steps {
 		s := &b.steps[i]
@@ -408,7 +409,7 @@ func (b *builder) drills(v *view, places []drill.Place) {
 			continue
 		}
 		for _, p := range places {
-			if e := &v.version.Bars[p.Bar].Events[p.Event]; e == s.Why[0].Event {
+			if e := &v.version.Bars[p.Bar].Events[p.Event]; e == s.Why[0].Event && p.For == grade.Shift {
 				s.Places = append(s.Places, p)
 			}
 		}
@@ -581,7 +582,7 @@ func (b *builder) finish(i int) {
 			for k := range v.version.Bars[j].Events {
 				if touched(v.version, v.part, &v.version.Bars[j].Events[k], t) {
 					if count++; count == 1 && t >= HammerOns {
-						s.Places = []drill.Place{b.place(v, j, k)}
+						s.Places = []drill.Place{b.place(v, j, k, grade.Ornament)}
 					}
 				}
 			}

@@ -4,6 +4,8 @@ import { Ear, levels } from "./ear.js";
 // The play bar of a step: it plays what its tab shows, marks the place in the tab and the
 // hills above it, keeps the screen awake, and offers to log what was played.
 const every = 60; // ms between two looks
+const slowest = 0.4; // of the tempo to reach
+const quickest = 1.5;
 let context; // one for the page
 let ear;
 let playing; // the one that plays
@@ -132,7 +134,8 @@ export const player = (logged) => () => ({
   async by(step) { if (await this.ready()) this.set(Math.round(this.player.tempo) + step); },
   async set(tempo) {
     if (!(await this.ready())) return;
-    this.player.faster(Math.min(Math.max(tempo || this.player.tempo, Math.max(20, 0.4 * this.player.music.tempo)), 1.5 * this.player.music.tempo));
+    const { start, tempo: goal } = this.player.music;
+    this.player.faster(Math.min(Math.max(tempo || this.player.tempo, 20, Math.min(start, slowest * goal)), quickest * goal));
   },
 
   async loopBar() {
