@@ -8,6 +8,9 @@ import (
 
 	"github.com/labstack/echo/v5"
 
+	"valleyside/core/hand"
+	"valleyside/core/lesson"
+	"valleyside/core/neck"
 	"valleyside/core/play"
 	"valleyside/store"
 	"valleyside/web/draw"
@@ -48,6 +51,7 @@ const (
 	handoutWidth = 680
 	weekOfSteps  = 8
 	shapesOnIt   = 8
+	paperWidth   = 210 // of a shape
 )
 
 // week are the days for which there is a box.
@@ -141,26 +145,17 @@ func (s *Server) paper(c *echo.Context, text, name string, parts []store.Part, p
 	if done != nil {
 		have = done(t)
 	}
-	sp := speaker(c)
-	in := who.Player().On(t.Song.Tuning, t.Song.Capo)
-	seen := map[string]bool{}
+	var shapes []lesson.Held
 	for i, one := range listed(c, t.Lesson, t.Steps) {
-		if have[i] || len(p.Steps) == weekOfSteps {
-			continue
-		}
-		p.Steps = append(p.Steps, one)
-		for _, h := range one.Shapes {
-			if key := h.Frets.String(); !seen[key] && len(p.Shapes) < shapesOnIt {
-				seen[key] = true
-				shape := draw.Shape{Fingering: h.Fingering, Player: who.Player(), Neck: in.Neck, Mutes: h.Mutes, Speaker: sp, Width: 210}
-				drawing := shape.SVG
-				if studio(c).Shapes == "upright" {
-					drawing = shape.Upright
-				}
-				p.Shapes = append(p.Shapes, paperShape{h.Name, sp.Mutes(h.Mutes), drawing()})
-			}
+		if !have[i] && len(p.Steps) < weekOfSteps {
+			p.Steps = append(p.Steps, one)
+			shapes = append(shapes, one.Shapes...)
 		}
 	}
+	for i := range t.Song.Parts {
+		shapes = append(shapes, t.Shapes(i)...)
+	}
+	p.Shapes = shapesOnPaper(c, t, shapes, who.Player())
 	for _, part := range parts {
 		if drawn, ok := s.drawPart(c, text, sh.Song, part, who.Player(), target, handoutWidth); ok {
 			p.Parts = append(p.Parts, drawn)
@@ -168,6 +163,25 @@ func (s *Server) paper(c *echo.Context, text, name string, parts []store.Part, p
 	}
 	p.Caution = caution(t)
 	return p, nil
+}
+
+// shapesOnPaper draws shapes, each once, as many as there is room for: those of the steps
+// that are next come first.
+func shapesOnPaper(c *echo.Context, t *taught, shapes []lesson.Held, p hand.Player) (list []paperShape) {
+	seen := map[neck.Frets]bool{}
+	shapes = slices.DeleteFunc(shapes, func(h lesson.Held) bool {
+		had := seen[h.Frets]
+		seen[h.Frets] = true
+		return had
+	})
+	for _, v := range shapesOf(c, t, shapes[:min(len(shapes), shapesOnIt)], p, paperWidth) {
+		drawing := v.Neck
+		if studio(c).Shapes == "upright" {
+			drawing = v.shape.Upright()
+		}
+		list = append(list, paperShape{v.Name, v.Silent, drawing})
+	}
+	return list
 }
 
 // caution is the one that fits a lesson.

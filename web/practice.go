@@ -48,6 +48,7 @@ type practicePart struct {
 	handoutPart
 	logForm
 	Status partProgress
+	Shapes []shapeView
 }
 
 // practiceStep is one step of today.
@@ -74,6 +75,9 @@ type logForm struct {
 
 // practiceWidth is the width of a line of tab on a phone, px.
 const practiceWidth = 352
+
+// smallShape is the width of a shape among others, px.
+const smallShape = 170
 
 // todaysSteps is how many steps are shown for one day at most, of all songs.
 const todaysSteps = 4
@@ -173,6 +177,9 @@ func (p *practised) show(left int) (int, error) {
 		}
 		one := practicePart{handoutPart: drawn, Status: l.Parts[i], logForm: p.form("part of "+part.Part, music)}
 		one.Part, one.Start, one.Goal = part.Part, math.Round(l.Parts[i].Next), drawn.Tempo
+		if at, ok := t.Song.PartNamed(part.Part); ok {
+			one.Shapes = shapesOf(c, t, t.Shapes(at), st.Player(), smallShape)
+		}
 		one.Open = len(v.Today) == 0 && len(v.Songs) == 0 && len(own.Parts) == 0
 		if l.Parts[i].State == progress.Ready {
 			own.Learnt = append(own.Learnt, part.Part)

@@ -156,6 +156,7 @@ type shapeView struct {
 	Name   string
 	Neck   SafeHTML
 	Silent string
+	shape  draw.Shape
 }
 
 type drillView struct {
@@ -184,10 +185,7 @@ func (s *Server) pane(c *echo.Context, t *taught, view stepView, p hand.Player, 
 	}
 	v.Cut = strings.Contains(step.Key, " / ")
 	sp := speaker(c)
-	in := p.On(t.Song.Tuning, t.Song.Capo)
-	for _, h := range step.Shapes {
-		v.Shapes = append(v.Shapes, shapeView{h.Name, draw.Shape{Fingering: h.Fingering, Player: p, Neck: in.Neck, Mutes: h.Mutes, Speaker: sp, Width: min(width, 420)}.SVG(), sp.Mutes(h.Mutes)})
-	}
+	v.Shapes = shapesOf(c, t, step.Shapes, p, min(width, 420))
 	if music := t.Music(step); music != nil {
 		v.Plays = true
 		if written(music) <= mostDrawn {
@@ -208,6 +206,17 @@ func (s *Server) pane(c *echo.Context, t *taught, view stepView, p hand.Player, 
 		v.Drills = append(v.Drills, dv)
 	}
 	return v
+}
+
+// shapesOf draws shapes for a player.
+func shapesOf(c *echo.Context, t *taught, shapes []lesson.Held, p hand.Player, width float64) (list []shapeView) {
+	sp := speaker(c)
+	in := p.On(t.Song.Tuning, t.Song.Capo)
+	for _, h := range shapes {
+		shape := draw.Shape{Fingering: h.Fingering, Player: p, Neck: in.Neck, Mutes: h.Mutes, Speaker: sp, Width: width}
+		list = append(list, shapeView{h.Name, shape.SVG(), sp.Mutes(h.Mutes), shape})
+	}
+	return list
 }
 
 // mostDrawn is how many bars are drawn in one step; longer music is heard alone.

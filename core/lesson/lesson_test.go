@@ -115,6 +115,23 @@ func TestPartsThatAreLeftOut(t *testing.T) {
 	assert.Zero(t, empty.Days)
 }
 
+// The shapes of a part, each once, those of an arpeggio as they are held.
+func TestShapesOfAPart(t *testing.T) {
+	s := read(t, "key: C\nA:\n| C - G - | C - Am - |\nB:\nring: yes\n| 3A 2D 0G 1B | 0A 2D 2G 1B |\nC:\n| 0E 3E |")
+	l := Build(s, chosen(s, arrange.AsWritten, Student{}), Student{}, s.Tempo)
+	named := func(part int) (list []string) {
+		for _, h := range l.Shapes(part) {
+			list = append(list, h.Name)
+		}
+		return list
+	}
+	assert.Equal(t, []string{"C", "G", "Am"}, named(0))
+	assert.Equal(t, []string{"C", "Am"}, named(1))
+	assert.Empty(t, named(2))
+	l.Chosen[0].Version = nil
+	assert.Empty(t, named(0))
+}
+
 // The next rung comes last.
 func TestNextRung(t *testing.T) {
 	s := read(t, "A:\n| C - G - |")

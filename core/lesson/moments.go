@@ -295,3 +295,21 @@ func stringOf(list []neck.String) neck.String {
 	}
 	return list[0]
 }
+
+// Shapes lists the shapes of a part as it is learnt, each once, in the order in which they
+// come; none where it is left out.
+func (l *Lesson) Shapes(part int) (list []Held) {
+	version := l.Chosen[part].Version
+	if version == nil {
+		return nil
+	}
+	b := builder{song: l.Song}
+	seen := map[neck.Frets]bool{}
+	for _, h := range b.look(part, version).holds {
+		if isShape(h.Fingering) && !seen[h.Frets] {
+			seen[h.Frets] = true
+			list = append(list, h.Held)
+		}
+	}
+	return list
+}
