@@ -59,18 +59,12 @@ var week = []string{"Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"}
 
 // handout is the lesson on paper, for the student who gets it.
 func (s *Server) handout(c *echo.Context) error {
-	l, g, err := s.lessonFrom(c)
+	a, err := s.askedLesson(c)
 	if err != nil {
 		return err
 	}
-	who, err := s.madeFor(c, l)
-	if err != nil {
-		return err
-	}
-	p, err := s.paper(c, g.Sheet, l.Name, l.Parts, l.Plan, who, l.TargetTempo, nil)
-	if err != nil {
-		return err
-	}
+	l, who := a.Lesson, a.Who
+	p := s.paper(c, a.taught, a.Song.Sheet, l.Name, l.Parts, who, nil)
 	v := handoutView{Page: s.page(c, "Handout: "+l.Name, "songs"), Paper: studio(c).Paper, Back: fmt.Sprintf("/lessons/%d?student=%d", l.ID, who.ID)}
 	if who.ID > 0 {
 		if p.QR, err = s.takeCode(c, who.ID); err != nil {
@@ -116,12 +110,11 @@ func (s *Server) handoutsOfDay(c *echo.Context) error {
 			return err
 		}
 		for _, a := range of[st.ID] {
-			p, err := s.paper(c, a.Sheet, a.Name, a.Parts, a.Plan, st, a.TargetTempo, func(t *taught) []bool {
-				return stepsDone(t, a.ID, steps, byPart(standings), a.Parts)
-			})
+			t, err := s.teach(c, a.Sheet, a.Parts, a.Plan, st, a.TargetTempo)
 			if err != nil {
 				return err
 			}
+			p := s.paper(c, t, a.Sheet, a.Name, a.Parts, st, stepsDone(t, a.ID, steps, byPart(standings), a.Parts))
 			p.QR = code
 			v.Papers = append(v.Papers, p)
 		}
@@ -134,20 +127,11 @@ func (s *Server) handoutsOfDay(c *echo.Context) error {
 
 // paper makes one paper: the steps that are next, their shapes, the tab of the parts. done
 // tells which steps the student has; nil is none.
-func (s *Server) paper(c *echo.Context, text, name string, parts []store.Part, plan string, who store.Student, target float64, done func(*taught) []bool) (paper, error) {
-	t, err := s.teach(c, text, parts, plan, who, target)
-	if err != nil {
-		return paper{}, err
-	}
-	sh := s.music.read(text)
-	p := paper{Name: name, Student: who.Name, Song: facts(sh.Song), Target: target, Roadmap: play.Plan(sh.Song, target), Days: week}
-	have := make([]bool, len(t.Steps))
-	if done != nil {
-		have = done(t)
-	}
+func (s *Server) paper(c *echo.Context, t *taught, text, name string, parts []store.Part, who store.Student, done []bool) paper {
+	p := paper{Name: name, Student: who.Name, Song: facts(t.Song), Target: t.Tempo, Roadmap: play.Plan(t.Song, t.Tempo), Days: week}
 	var shapes []lesson.Held
 	for i, one := range listed(c, t.Lesson, t.Steps) {
-		if !have[i] && len(p.Steps) < weekOfSteps {
+		if (done == nil || !done[i]) && len(p.Steps) < weekOfSteps {
 			p.Steps = append(p.Steps, one)
 			shapes = append(shapes, one.Shapes...)
 		}
@@ -157,12 +141,12 @@ func (s *Server) paper(c *echo.Context, text, name string, parts []store.Part, p
 	}
 	p.Shapes = shapesOnPaper(c, t, shapes, who.Player())
 	for _, part := range parts {
-		if drawn, ok := s.drawPart(c, text, sh.Song, part, who.Player(), target, handoutWidth); ok {
+		if drawn, ok := s.drawPart(c, text, t.Song, part, who.Player(), t.Tempo, handoutWidth); ok {
 			p.Parts = append(p.Parts, drawn)
 		}
 	}
 	p.Caution = caution(t)
-	return p, nil
+	return p
 }
 
 // shapesOnPaper draws shapes, each once, as many as there is room for: those of the steps

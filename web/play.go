@@ -283,19 +283,11 @@ func soundMark(c *echo.Context, text string, parts []store.Part, plan string, wh
 
 // lessonSound is the music of a step for the teacher.
 func (s *Server) lessonSound(c *echo.Context) error {
-	l, g, err := s.lessonFrom(c)
+	a, err := s.askedLesson(c)
 	if err != nil {
 		return err
 	}
-	who, err := s.madeFor(c, l)
-	if err != nil {
-		return err
-	}
-	t, err := s.teach(c, g.Sheet, l.Parts, l.Plan, who, l.TargetTempo)
-	if err != nil {
-		return err
-	}
-	return s.sendSound(c, t, who.Player())
+	return s.sendSound(c, a.taught, a.Who.Player())
 }
 
 // practiceSound is the music of a step for the student.

@@ -76,6 +76,25 @@ func (s *Server) teach(c *echo.Context, text string, parts []store.Part, plan st
 	})
 }
 
+// asked is a lesson that an address names, with its steps for the student it is asked for.
+type asked struct {
+	*taught
+	Lesson store.Lesson
+	Song   store.Song
+	Who    store.Student
+}
+
+func (s *Server) askedLesson(c *echo.Context) (a asked, err error) {
+	if a.Lesson, a.Song, err = s.lessonFrom(c); err != nil {
+		return a, err
+	}
+	if a.Who, err = s.madeFor(c, a.Lesson); err != nil {
+		return a, err
+	}
+	a.taught, err = s.teach(c, a.Song.Sheet, a.Lesson.Parts, a.Lesson.Plan, a.Who, a.Lesson.TargetTempo)
+	return a, err
+}
+
 func teachIn(in *song.Song, parts []store.Part, plan string, learner lesson.Student, o arrange.Options) *taught {
 	a := arrange.New(in, o)
 	w := waysOf(parts)
@@ -269,18 +288,11 @@ func (s *Server) tabOf(c *echo.Context, music *song.Song, p hand.Player, width f
 
 // changeSteps changes the steps of a lesson as a form says.
 func (s *Server) changeSteps(c *echo.Context) error {
-	l, g, err := s.lessonFrom(c)
+	a, err := s.askedLesson(c)
 	if err != nil {
 		return err
 	}
-	who, err := s.madeFor(c, l)
-	if err != nil {
-		return err
-	}
-	t, err := s.teach(c, g.Sheet, l.Parts, l.Plan, who, l.TargetTempo)
-	if err != nil {
-		return err
-	}
+	l, t := a.Lesson, a.taught
 	plan, err := s.changed(c, t, readPlan(l.Plan))
 	if err != nil {
 		return err

@@ -104,21 +104,10 @@ func (sh Shape) window(n neck.Neck) (first, last int) {
 // dots draws the fingers where they press, barres as one bar, rings where a
 // string sounds open, and crosses where one is struck dead.
 func (sh Shape) dots(c *canvas, x func(float64) float64, y func(int) float64, dot func(int) float64) {
-	for finger := hand.Index; finger <= hand.Thumb; finger++ {
-		first, last := -1, -1
-		for i, by := range sh.Fingers {
-			if by == finger {
-				if first < 0 {
-					first = i
-				}
-				last = i
-			}
-		}
-		if last > first {
-			at := x(dot(int(sh.Frets[first])))
-			c.path("barre").M(at, y(first)).V(y(last)).end()
-		}
-	}
+	sh.barres(func(fret, first, last int) {
+		at := x(dot(fret))
+		c.path("barre").M(at, y(first)).V(y(last)).end()
+	})
 	for i, fret := range sh.Frets {
 		switch {
 		case fret == 0:
@@ -131,6 +120,25 @@ func (sh Shape) dots(c *canvas, x func(float64) float64, y func(int) float64, do
 	}
 	for _, s := range sh.Dead {
 		c.text("dead", x(dot(0)), y(s.Index())+4, "x")
+	}
+}
+
+// barres tells of each finger that lies across several strings its fret and the first and
+// the last of them, by their index.
+func (sh Shape) barres(do func(fret, first, last int)) {
+	for finger := hand.Index; finger <= hand.Thumb; finger++ {
+		first, last := -1, -1
+		for i, by := range sh.Fingers {
+			if by == finger {
+				if first < 0 {
+					first = i
+				}
+				last = i
+			}
+		}
+		if last > first {
+			do(int(sh.Frets[first]), first, last)
+		}
 	}
 }
 

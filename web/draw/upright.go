@@ -4,7 +4,6 @@ import (
 	"html/template"
 	"strconv"
 
-	"valleyside/core/hand"
 	"valleyside/core/neck"
 )
 
@@ -50,20 +49,7 @@ func (sh Shape) Upright() template.HTML {
 // stand draws the fingers of a shape that stands upright.
 func (sh Shape) stand(c *canvas, x func(int) float64, y func(int) float64) {
 	middle := func(fret int) float64 { return (y(fret) + y(fret-1)) / 2 }
-	for finger := hand.Index; finger <= hand.Thumb; finger++ {
-		first, last := -1, -1
-		for i, by := range sh.Fingers {
-			if by == finger {
-				if first < 0 {
-					first = i
-				}
-				last = i
-			}
-		}
-		if last > first {
-			c.path("barre").M(x(first), middle(int(sh.Frets[first]))).H(x(last)).end()
-		}
-	}
+	sh.barres(func(fret, first, last int) { c.path("barre").M(x(first), middle(fret)).H(x(last)).end() })
 	for i, fret := range sh.Frets {
 		switch {
 		case fret == 0:
