@@ -100,12 +100,13 @@ func (s *Server) record(c *echo.Context, t *taught, step *lesson.Step, o play.Op
 	if step.Kind == lesson.Shape || step.Kind == lesson.Change || step.Own != nil {
 		return nil, nil
 	}
-	sheet := &lesson.Lesson{Song: t.Song, Tempo: t.Tempo, Chosen: make([]lesson.Chosen, len(t.Song.Parts))}
 	all := play.Arrange(t.Song, s.options(c, hand.Player{}, 0), asWritten)
+	chosen := make([]lesson.Chosen, len(all))
 	for i := range all {
-		sheet.Chosen[i].Version = all[i].Version
+		chosen[i].Version = all[i].Version
 		all[i].Version = nil
 	}
+	sheet := lesson.On(t.Song, t.Tempo, chosen)
 	as := *step
 	as.Without, as.Rung = 0, arrange.AsWritten
 	if as.Kind == lesson.Rhythm {

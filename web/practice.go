@@ -34,6 +34,7 @@ type practiceView struct {
 
 // practiceSong is a song that the student has, with all its parts.
 type practiceSong struct {
+	ID     int64 // of the assignment
 	Name   string
 	Facts  songFacts
 	Road   string
@@ -139,7 +140,7 @@ func (p *practised) show(left int) (int, error) {
 		return left, err
 	}
 	sh := p.music.read(a.Sheet)
-	own := practiceSong{Name: a.Name, Facts: facts(sh.Song), Road: roadmapWords(sh.Song), Of: len(t.Steps)}
+	own := practiceSong{ID: a.ID, Name: a.Name, Facts: facts(sh.Song), Road: roadmapWords(sh.Song), Of: len(t.Steps)}
 	music := fmt.Sprintf("/s/%s/music/%d?v=%s&what=", v.Token, a.ID, soundMark(c, a.Sheet, a.Parts, a.Plan, st, a.TargetTempo))
 	done := p.done(t)
 	own.At = slices.Index(done, false) + 1
@@ -201,10 +202,13 @@ func (p *practised) form(what, music string) logForm {
 // partOf is the part to which practice of a step is logged; that of the form, or of a step
 // of the teacher's, to the first one.
 func (p *practised) partOf(t *taught, step *lesson.Step) string {
-	if step.Part >= 0 {
+	switch {
+	case step.Part >= 0:
 		return t.Song.Parts[step.Part].Name
+	case len(p.a.Parts) > 0:
+		return p.a.Parts[0].Part
 	}
-	return p.a.Parts[0].Part
+	return ""
 }
 
 // done tells which steps the student has.

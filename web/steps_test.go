@@ -228,3 +228,23 @@ func TestStudentsMendTheirOwn(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, other, still)
 }
+
+// A lesson of nothing but the teacher's own step can be given, played and logged as far as
+// there is anything to log it to.
+func TestALessonOfOwnStepsAlone(t *testing.T) {
+	h := openDemo(t)
+	v := h.marit()
+	v.post("/lessons/1", url.Values{"tempo": {"72"}, "name": {"Only mine"}})
+	assert.Contains(t, v.get("/lessons/1").body, "No part has a version yet")
+	v.post("/lessons/1/steps", url.Values{"action": {"own"}, "step": {""}, "title": {"Tap your foot"}, "start": {"60"}, "goal": {"60"}, "passes": {"1"}, "minutes": {"5"}, "student": {"0"}})
+	page := v.get("/lessons/1?student=0").body
+	list, _ := titles(page)
+	assert.Equal(t, []string{"Tap your foot"}, list)
+	v.post("/lessons/1/assign", url.Values{"student": {"1"}})
+	token, _ := h.link("Odalys")
+	own := h.visitor().get("/s/" + token)
+	assert.Equal(t, http.StatusOK, own.StatusCode)
+	assert.Contains(t, own.body, "Tap your foot")
+	assert.Equal(t, http.StatusOK, v.get("/lessons/1/handout").StatusCode)
+	assert.Equal(t, http.StatusOK, v.get("/students/1").StatusCode)
+}

@@ -1,6 +1,8 @@
 package lesson
 
 import (
+	"sync"
+
 	"valleyside/core/arrange"
 	"valleyside/core/drill"
 	"valleyside/core/hand"
@@ -47,8 +49,9 @@ type Lesson struct {
 	Tempo   float64 // of the song, at which it is to be played
 	Chosen  []Chosen
 	Steps   []Step
-	Minutes int // of practice in all
-	Days    int // from the first to the last, with so many minutes on each
+	Minutes int                // of practice in all
+	Days    int                // from the first to the last, with so many minutes on each
+	typed   []func() song.Part // by part, as On has it; made once
 }
 
 // Step is something that can be succeeded at in one sitting.
@@ -156,9 +159,23 @@ func Build(s *song.Song, chosen []Chosen, st Student, tempo float64) *Lesson {
 		b.finish(i)
 		b.next(i)
 	}
-	l := &Lesson{Song: s, Tempo: tempo, Chosen: chosen, Steps: b.steps}
+	l := On(s, tempo, chosen)
+	l.Steps = b.steps
 	l.name()
 	l.schedule(st.minutes())
+	return l
+}
+
+// On is a lesson without steps yet: what there is to be learnt.
+func On(s *song.Song, tempo float64, chosen []Chosen) *Lesson {
+	l := &Lesson{Song: s, Tempo: tempo, Chosen: chosen, typed: make([]func() song.Part, len(chosen))}
+	for i := range chosen {
+		l.typed[i] = sync.OnceValue(func() song.Part {
+			once := *chosen[i].Version
+			once.Passes = nil // each written bar once
+			return once.Typed(&s.Parts[i])
+		})
+	}
 	return l
 }
 

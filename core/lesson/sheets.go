@@ -86,9 +86,7 @@ func (l *Lesson) exercise(s *Step, list []drill.Exercise) *song.Song {
 
 // piece is some written bars of a part, each once, without some touches.
 func (l *Lesson) piece(i, from, to int, off Touches) song.Part {
-	once := *l.Chosen[i].Version
-	once.Passes = nil
-	part := once.Typed(&l.Song.Parts[i])
+	part := l.typed[i]()
 	bars := slices.Clone(part.Bars()[from-1 : to])
 	bars[0].Events = begun(&bars[0])
 	part.Lines = nil
