@@ -78,7 +78,7 @@ type logForm struct {
 const practiceWidth = 352
 
 // smallShape is the width of a shape among others, px.
-const smallShape = 170
+const smallShape = 160
 
 // todaysSteps is how many steps are shown for one day at most, of all songs.
 const todaysSteps = 4

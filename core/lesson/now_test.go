@@ -22,7 +22,7 @@ func TestDone(t *testing.T) {
 		return n
 	}
 	assert.Zero(t, count())
-	assert.Equal(t, []int{0, 1, 2}, l.Today(done(), 5, 3), "two minutes each")
+	assert.Equal(t, []int{0, 1}, l.Today(done(), 15, 3), "two new shapes are enough for a day")
 	assert.Equal(t, []int{0}, l.Today(done(), 0, 3), "one at least")
 
 	first := &l.Steps[0]

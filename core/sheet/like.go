@@ -84,6 +84,7 @@ func (p *parser) takeOver() {
 	if p.like.of != "" {
 		p.music = writtenOut(p.others[p.like.part].music)
 		for _, r := range p.like.replaced {
+			p.bars -= len(r.Bars) // they stand in the place of others, which are counted
 			p.replace(r)
 		}
 		if len(p.like.words) > 0 {

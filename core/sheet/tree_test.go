@@ -41,3 +41,12 @@ nonsense here
 	})
 	assert.Equal(t, []string{"0 0A", "0 -", "0 3A", "0 5Av", "0 .", "1 Am7", "1 x"}, got)
 }
+
+// The bars of a part that is like another are counted once, those that it replaces too.
+func TestLikeCountsItsBarsOnce(t *testing.T) {
+	full := "title: T\nA:\n" + strings.Repeat("| 0A | 1A | 2A | 3A |\n", MaxBars/8) + "B:\nlike: A\n2 | 5A | 7A |\n"
+	s := Parse(full)
+	assert.True(t, s.OK(), "%v", s.Problems)
+	assert.Equal(t, MaxBars/2, s.Song.Parts[1].Written())
+	assert.False(t, Parse(full+"C:\n| 0A |\n").OK(), "one more is too many")
+}
