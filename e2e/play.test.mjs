@@ -254,3 +254,24 @@ test("a lesson is changed and given, and played along to without a connection", 
   assert.doesNotMatch(await student.page.locator("main").innerText(), /, 7 min/);
   assert.deepEqual([...trouble, ...student.trouble].filter((t) => !/ERR_INTERNET_DISCONNECTED/.test(t)), []);
 });
+
+test("a version is heard where it is chosen", async () => {
+  const { page, trouble } = await visit(browser, server);
+  await signIn(page);
+  await page.goto("/songs/11/rungs?part=Verse&rung=two-note");
+  await page.keyboard.press("Space");
+  await page.locator(".place.now").first().waitFor();
+  // Another note is looked at: it goes on. Another version: it stops, and is heard anew.
+  await settled(page, /bar=/, () => page.keyboard.press("]"));
+  const button = page.locator(".player .play").first();
+  assert.equal(await button.innerText(), "Stop");
+  await settled(page, /rung=one-finger/, () => page.keyboard.press("1"));
+  assert.equal(await button.innerText(), "Play");
+  const asked = page.waitForResponse(/music\?.*rung=one-finger/);
+  await button.click();
+  await asked;
+  await page.locator(".place.now").first().waitFor();
+  await button.click();
+  assert.equal(await page.locator(".place.now").count(), 0);
+  assert.deepEqual(trouble, []);
+});

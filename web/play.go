@@ -7,6 +7,8 @@ import (
 	"fmt"
 	"math"
 	"net/http"
+	"net/url"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -58,8 +60,9 @@ type soundLine struct {
 // glows is the demand from which a bar is marked before it comes.
 const glows = 0.8
 
-// soundOf works out the music of a step.
-func (s *Server) soundOf(c *echo.Context, t *taught, step *lesson.Step, p hand.Player) sound {
+// soundOf works out the music of a step, with the record's side of it where that is asked
+// for.
+func (s *Server) soundOf(c *echo.Context, t *taught, step *lesson.Step, p hand.Player, record bool) sound {
 	music := t.Music(step)
 	out := sound{Tempo: step.Goal, Start: step.Start, Passes: step.Passes}
 	if music == nil {
@@ -74,6 +77,9 @@ func (s *Server) soundOf(c *echo.Context, t *taught, step *lesson.Step, p hand.P
 	}
 	out.Voices = append(out.Voices, lineOf("version", "your part", tl.Strikes, ""))
 
+	if !record {
+		return out
+	}
 	written, beside := s.record(c, t, step, o)
 	if written != nil && written.Tempo == music.Tempo {
 		wtl := play.Of(written, play.Arrange(written, s.options(c, hand.Player{}, 0), asWritten), o)
@@ -266,8 +272,12 @@ func (s *Server) sendSound(c *echo.Context, t *taught, p hand.Player) error {
 		out.fill(exercise, played, tl)
 		out.Voices = []soundLine{lineOf("version", "your part", tl.Strikes, "")}
 	} else {
-		out = s.soundOf(c, t, &step, p)
+		out = s.soundOf(c, t, &step, p, true)
 	}
+	return s.answerSound(c, out)
+}
+
+func (s *Server) answerSound(c *echo.Context, out sound) error {
 	body, err := json.Marshal(out)
 	if err != nil {
 		return err
@@ -307,4 +317,61 @@ func (s *Server) practiceSound(c *echo.Context) error {
 		return err
 	}
 	return s.sendSound(c, t, st.Player())
+}
+
+// heardOf is what of a query says which version is heard.
+func heardOf(q url.Values, rung arrange.Rung) string {
+	heard := url.Values{"rung": {string(rung)}}
+	for name, values := range q {
+		if !slices.Contains([]string{"rung", "bar", "at", "pass", "with", "show", "v"}, name) {
+			heard[name] = values
+		}
+	}
+	return heard.Encode()
+}
+
+// songSound is the music of a version of a part, as the rungs page shows it.
+func (s *Server) songSound(c *echo.Context) error {
+	g, err := s.songFrom(c)
+	if err != nil {
+		return err
+	}
+	q := c.QueryParams()
+	in := s.music.read(g.Sheet).Song
+	part, ok := in.PartNamed(q.Get("part"))
+	if !ok && len(in.Parts) == 0 {
+		return store.ErrNotFound
+	}
+	rung, err := arrange.ParseRung(q.Get("rung"))
+	if err != nil {
+		rung = arrange.AsWritten
+	}
+	var player hand.Player
+	if n, err := strconv.ParseInt(q.Get("student"), 10, 64); err == nil && n > 0 {
+		st, err := s.Store.Student(c.Request().Context(), studio(c).ID, n)
+		if err != nil {
+			return err
+		}
+		player = st.Player()
+	}
+	player, _ = playerFrom(q, player.Usual())
+	w, err := s.waysOfSong(c, g.ID)
+	if err != nil {
+		return err
+	}
+	o, _ := s.rungOptions(c, in, &in.Parts[part], player, q)
+	if arrange.New(in, o).Refused(part, rung).Kind == arrange.NoChordsHere {
+		rung = arrange.AsWritten
+	}
+	version := arrange.New(in, o).Version(part, rung, w.of(in.Parts[part].Name)[rung])
+	chosen := make([]lesson.Chosen, len(in.Parts))
+	chosen[part].Version = &version
+	if o.Tuning != nil { // what is played lies in that tuning, and so does the record
+		other := *in
+		other.Tuning, other.Capo = *o.Tuning, 0
+		in = &other
+	}
+	t := &taught{Lesson: lesson.On(in, o.Tempo, chosen)}
+	step, _, _ := t.whole(in.Parts[part].Name)
+	return s.answerSound(c, s.soundOf(c, t, &step, player, o.Tuning == nil))
 }

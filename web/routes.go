@@ -57,6 +57,7 @@ func (s *Server) routes() {
 	t.POST("/songs/:song/versions/:version", s.takeVersion)
 	t.GET("/songs/:song/rungs", s.rungs, s.heavy)
 	t.POST("/songs/:song/rungs", s.changeWay, s.heavy)
+	t.GET("/songs/:song/music", s.songSound, s.heavy)
 	t.GET("/songs/:song/chords", s.chords, s.heavy)
 	t.POST("/songs/:song/chords", s.chooseVoicing, s.heavy)
 	t.POST("/songs/:song/transpose", s.transposeSong)

@@ -51,6 +51,7 @@ type rungsView struct {
 	Why      []string // of the chosen version
 	Unmet    []string
 	Chosen   ladderRung
+	Music    string // where what is shown is heard
 	Way      arrange.Way
 	Chords   []voicing.School
 	Thins    bool // the rhythm is too fast for the player somewhere
@@ -233,17 +234,28 @@ func playerFrom(q url.Values, p hand.Player) (hand.Player, bool) {
 	return p, p != before
 }
 
+// rungOptions are how versions of a part are made as a query asks for them, and the tempo
+// of the part.
+func (s *Server) rungOptions(c *echo.Context, g *song.Song, p *song.Part, player hand.Player, q url.Values) (o arrange.Options, tempo float64) {
+	tempo = p.Tempo
+	if t, err := strconv.ParseFloat(q.Get("tempo"), 64); err == nil && t >= sheet.MinTempo && t <= sheet.MaxTempo {
+		tempo = t
+	}
+	o = s.options(c, player, tempo*g.Tempo/p.Tempo)
+	if t, err := neck.Parse(q.Get("tuning")); err == nil && q.Get("tuning") != "" && t != g.Tuning {
+		o.Tuning = &t
+	}
+	return o, tempo
+}
+
 // ladder makes the versions of the part that is looked at.
 func (s *Server) ladder(c *echo.Context, g *song.Song, w ways, q url.Values, v *rungsView) error {
 	p := &g.Parts[v.Part]
-	v.PartName, v.Tempo = p.Name, p.Tempo
-	if t, err := strconv.ParseFloat(q.Get("tempo"), 64); err == nil && t >= sheet.MinTempo && t <= sheet.MaxTempo {
-		v.Tempo = t
-	}
+	v.PartName = p.Name
 	of := w.of(p.Name)
-	options := s.options(c, v.Player, v.Tempo*g.Tempo/p.Tempo)
-	if t, err := neck.Parse(q.Get("tuning")); err == nil && q.Get("tuning") != "" && t != g.Tuning {
-		options.Tuning, v.Tuning = &t, t.String()
+	var options arrange.Options
+	if options, v.Tempo = s.rungOptions(c, g, p, v.Player, q); options.Tuning != nil {
+		v.Tuning = options.Tuning.String()
 	}
 	a := arrange.New(g, options)
 	versions, err := worked(s.music, workOf("ladder", v.Song.Sheet, w, options, v.Part), p.Written(), func() ([]arrange.Version, error) {
@@ -320,7 +332,8 @@ func (s *Server) ladder(c *echo.Context, g *song.Song, w ways, q url.Values, v *
 	}
 	st := style(c, drawnTo(c, rungsWidth, 44))
 	st.Top = top
-	st.Fingers, st.Strokes, st.NoCount = v.Show["fingers"], v.Show["strokes"], !v.Show["count"]
+	st.Fingers, st.Strokes, st.NoCount, st.Places = v.Show["fingers"], v.Show["strokes"], !v.Show["count"], true
+	v.Music = fmt.Sprintf("/songs/%d/music?%s&v=%x", v.Song.ID, heardOf(q, chosen), workOf("sound", v.Song.Sheet, w, options, chosen))
 	bars := draw.Version(p, &detailed, written)
 	if beside == nil {
 		bars = draw.WithPasses(bars, p, &detailed)

@@ -62,6 +62,7 @@ export default () => ({
     shell.innerHTML = html;
     Alpine.morph(this.root, shell.outerHTML, { key: (element) => element.id || element.getAttribute?.("data-key") || undefined });
     asAnswered(this.root, asked);
+    document.dispatchEvent(new CustomEvent("valleyside:shown"));
     // The server may have left out what belonged to the choice before.
     const settled = this.root.querySelector("[data-address]")?.dataset.address;
     if (address && settled) address = new URL(settled, address);

@@ -13,13 +13,12 @@ let playing; // the one that plays
 const roles = { version: "your part", written: "as written", other: "second player", bass: "bass", click: "click" };
 
 export const player = (logged) => () => ({
-  label: "Play",
   said: "",
   after: "",
   offers: false,
   // What is not named here would be looked for in the view around it.
-  root: null, tabs: null, music: null, player: null, timer: null, frame: null, lock: null, now: null, next: null, upright: null,
-  minutes: 0, rounds: 0, looked: 0,
+  root: null, tabs: null, heard: "", music: null, player: null, timer: null, frame: null, lock: null, now: null, next: null, upright: null,
+  minutes: 0, rounds: 0, looked: 0, levels: {},
 
   init() {
     this.root = this.$root;
@@ -33,13 +32,21 @@ export const player = (logged) => () => ({
     });
     this.root.addEventListener("input", (event) => {
       const role = event.target.dataset?.role;
-      if (role && ear) ear.loud(role, Number(event.target.value));
+      if (!role || !ear) return;
+      this.levels[role] = Number(event.target.value);
+      ear.loud(role, this.levels[role]);
     });
     this.root.addEventListener("change", (event) => {
       if (event.target.name === "climb" && this.player) this.player.every = Number(event.target.value);
       if (event.target.name === "count" && this.player) this.player.count = event.target.checked;
     });
-    if (this.root.dataset.warm !== undefined) this.load();
+    // What plays goes on while something else of it is looked at, and stops with it.
+    document.addEventListener("valleyside:shown", () => {
+      if (!this.player) return;
+      if (!this.root.isConnected || this.heard !== this.root.dataset.music) this.halt();
+      else this.mix(this.player.music);
+      this.show();
+    });
   },
 
   destroy() { this.halt(); },
@@ -60,7 +67,13 @@ export const player = (logged) => () => ({
   },
 
   async ready() {
+    if (this.heard !== this.root.dataset.music) { // another version is shown by now
+      this.halt();
+      this.player = this.music = null;
+      this.root.querySelector(".mixer")?.replaceChildren();
+    }
     if (this.player) return true;
+    this.heard = this.root.dataset.music;
     const music = await this.load();
     if (!music?.bars?.length) return false;
     context ??= new AudioContext({ latencyHint: "interactive" });
@@ -82,7 +95,7 @@ export const player = (logged) => () => ({
     there.set("click", roles.click);
     for (const [role, name] of there) {
       const label = Object.assign(document.createElement("label"), { textContent: `${name} ` });
-      const range = Object.assign(document.createElement("input"), { type: "range", min: 0, max: 1, step: 0.05, value: role === "written" ? 0 : levels[role] });
+      const range = Object.assign(document.createElement("input"), { type: "range", min: 0, max: 1, step: 0.05, value: this.levels[role] ?? (role === "written" ? 0 : levels[role]) });
       range.dataset.role = role;
       ear.loud(role, Number(range.value));
       label.append(range);
@@ -168,9 +181,11 @@ export const player = (logged) => () => ({
     if (!this.player) return;
     const field = this.root.querySelector("[name=play-tempo]");
     if (field && document.activeElement !== field) field.value = Math.round(this.player.tempo);
-    this.label = this.player.running ? "Stop" : "Play";
     const button = this.root.querySelector(".play");
-    button?.classList.toggle("stops", this.player.running);
+    if (button) {
+      button.textContent = this.player.running ? "Stop" : "Play";
+      button.classList.toggle("stops", this.player.running);
+    }
     if (this.player.running) this.said = this.player.rounds ? `Round ${this.player.rounds + 1}` : "";
   },
 
