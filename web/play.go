@@ -72,8 +72,18 @@ func (s *Server) soundOf(c *echo.Context, t *taught, step *lesson.Step, p hand.P
 	played := play.Arrange(music, s.options(c, p, 0), asWritten)
 	tl := play.Of(music, played, o)
 	out.fill(music, played, tl)
+	var typed [][2]int // which bar of its part each is, where passes stand apart
+	if v, p := versionOf(t, step); v != nil {
+		typed = v.TypedBars(p)
+	}
 	for i := range out.Bars {
-		out.Bars[i].Number = barNumber(step, out.Bars[i].Part, out.Bars[i].Number)
+		b := &out.Bars[i]
+		if b.Number <= len(typed) {
+			of := typed[b.Number-1]
+			b.Number, b.Pass = of[0], max(b.Pass, of[1])
+			continue
+		}
+		b.Number = barNumber(step, b.Part, b.Number)
 	}
 	out.Voices = append(out.Voices, lineOf("version", "your part", tl.Strikes, ""))
 
@@ -96,6 +106,14 @@ func (s *Server) soundOf(c *echo.Context, t *taught, step *lesson.Step, p hand.P
 		}
 	}
 	return out
+}
+
+// versionOf is the version of a step that plays a part as a whole; nil for other steps.
+func versionOf(t *taught, step *lesson.Step) (*arrange.Version, *song.Part) {
+	if step.Kind != lesson.Whole && step.Kind != lesson.Finish {
+		return nil, nil
+	}
+	return t.Version(step, step.Part)
 }
 
 func asWritten(int) play.Choice { return play.Choice{Rung: arrange.AsWritten} }

@@ -209,7 +209,7 @@ func (s *Server) pane(c *echo.Context, t *taught, view stepView, p hand.Player, 
 		v.Plays = true
 		if written(music) <= mostDrawn {
 			hills := step.Kind != lesson.Shape && step.Kind != lesson.Change && step.Kind != lesson.Rhythm
-			v.Lines = s.tabOf(c, music, p, width, hills, func(part, bar int) int { return barNumber(step, part, bar) })
+			v.Lines = s.stepTab(c, t, step, music, p, width, hills)
 		}
 	}
 	for i, d := range step.Drills() {
@@ -217,7 +217,7 @@ func (s *Server) pane(c *echo.Context, t *taught, view stepView, p hand.Player, 
 		for j := range d.Exercises {
 			e := &d.Exercises[j]
 			one := exerciseView{How: sp.Exercise(e.How), What: fmt.Sprintf("%s drill %d %d", step.Key, i, j), Tempo: step.Start}
-			for _, part := range s.tabOf(c, d.Song(e, view.Title, step.Start), p, width, false, func(_, bar int) int { return bar }) {
+			for _, part := range s.tabOf(c, d.Song(e, view.Title, step.Start), p, t.Fingers(step), width, 1) {
 				one.Lines = append(one.Lines, part.Lines...)
 			}
 			dv.Exercises = append(dv.Exercises, one)
@@ -262,22 +262,73 @@ func barNumber(step *lesson.Step, part, bar int) int {
 	return bar
 }
 
-// tabOf draws a song as it is written, for a player, under its hills where they are
-// asked for. number says which number each bar has, by its part and its place in it.
-func (s *Server) tabOf(c *echo.Context, music *song.Song, p hand.Player, width float64, hills bool, number func(part, bar int) int) []tabPart {
-	o := s.options(c, p, 0)
-	a := arrange.New(music, o)
+// stepTab draws what is played in a step: the bars of the versions that are learnt, or
+// where it is an exercise its own.
+func (s *Server) stepTab(c *echo.Context, t *taught, step *lesson.Step, music *song.Song, p hand.Player, width float64, hills bool) []tabPart {
+	st := style(c, width)
+	st.Fingers, st.Strokes, st.Places = true, true, true
+	bars := func(part, from, to int) []draw.Bar {
+		v, as := t.Version(step, part)
+		all := draw.Version(as, v, nil)
+		if from > 0 {
+			return all[from-1 : to]
+		}
+		return draw.WithPasses(all, as, v)
+	}
+	var list []tabPart
+	add := func(name string, bars []draw.Bar) {
+		list = append(list, tabPart{Name: name, Lines: draw.Tab(bars, st, hills)})
+	}
+	switch step.Kind {
+	case lesson.Piece:
+		add("", bars(step.Part, step.From, step.To))
+	case lesson.Whole, lesson.Finish:
+		add("", bars(step.Part, 0, 0))
+	case lesson.Seam:
+		end, begin := bars(step.Part, step.From, step.To), bars(step.Into, 1, 1)
+		if len(music.Parts) == 1 {
+			add("", slices.Concat(end, begin))
+			break
+		}
+		add(music.Parts[0].Name, end)
+		add(music.Parts[1].Name, begin)
+	case lesson.Form:
+		for i := range music.Parts {
+			if at, ok := t.Song.PartNamed(music.Parts[i].Name); ok {
+				add(music.Parts[i].Name, bars(at, 0, 0))
+			}
+		}
+	default:
+		list = s.tabOf(c, music, p, t.Fingers(step), width, barNumber(step, 0, 1))
+	}
+	return list
+}
+
+// tabOf draws a song of its own as it is written, for a player, with the fingers that are
+// known of it. Its first bar has a number.
+func (s *Server) tabOf(c *echo.Context, music *song.Song, p hand.Player, known map[neck.Frets]hand.Fingering, width float64, first int) []tabPart {
+	a := arrange.New(music, s.options(c, p, 0))
 	st := style(c, width)
 	st.Fingers, st.Strokes, st.Places = true, true, true
 	var list []tabPart
 	for i := range music.Parts {
 		part := &music.Parts[i]
 		v := a.Version(i, arrange.AsWritten, arrange.Way{})
+		for j := range v.Bars {
+			for k := range v.Bars[j].Events {
+				if e := &v.Bars[j].Events[k]; e.Fingering.Fretted() {
+					if f, ok := known[e.Fingering.Frets]; ok {
+						grip := *e.Grip
+						grip.Fingering, e.Grip = f, &grip
+					}
+				}
+			}
+		}
 		bars := draw.Version(part, &v, nil)
 		for j := range bars {
-			bars[j].Number = number(i, bars[j].Number)
+			bars[j].Number += first - 1
 		}
-		one := tabPart{Lines: draw.Tab(bars, st, hills)}
+		one := tabPart{Lines: draw.Tab(bars, st, false)}
 		if len(music.Parts) > 1 {
 			one.Name = part.Name
 		}

@@ -31,6 +31,29 @@ func (v *Version) Typed(p *song.Part) song.Part {
 	return typed
 }
 
+// TypedBars says of each bar of Typed which written bar it is, from 1, and for which pass
+// of its line alone; 0 is every pass.
+func (v *Version) TypedBars(p *song.Part) (of [][2]int) {
+	at := 0
+	for i := range p.Lines {
+		l := &p.Lines[i]
+		passes := []int{0}
+		if v.differ(at, len(l.Bars)) {
+			passes = passes[:0]
+			for pass := 1; pass <= l.Times; pass++ {
+				passes = append(passes, pass)
+			}
+		}
+		for _, pass := range passes {
+			for j := range l.Bars {
+				of = append(of, [2]int{at + j + 1, pass})
+			}
+		}
+		at += len(l.Bars)
+	}
+	return of
+}
+
 // differ tells whether any pass differs of so many written bars.
 func (v *Version) differ(from, bars int) bool {
 	return slices.ContainsFunc(v.Passes, func(p Pass) bool { return p.Number > from && p.Number <= from+bars })

@@ -146,3 +146,31 @@ func TestMovesLoseNothing(t *testing.T) {
 		}
 	})
 }
+
+// What is left for later is not in the bars that a step shows, and every finger is that of
+// the version.
+func TestVersionOfAStep(t *testing.T) {
+	s := read(t, "tempo: 60\nA:\nmute: palm\n| 5D h7D 5D' 3A! | 5D p3D s5D 3A~ |")
+	l := build(s, arrange.AsWritten, Student{})
+	step := Step{Kind: Whole, Part: 0, Into: -1, From: 1, To: 2, Rung: arrange.AsWritten, Without: l.Steps[0].Without}
+	require.True(t, step.Without.Any())
+	v, p := l.Version(&step, 0)
+	own := l.Chosen[0].Version
+	assert.False(t, p.PalmMute)
+	for i := range v.Bars {
+		for j := range v.Bars[i].Events {
+			e, was := &v.Bars[i].Events[j], &own.Bars[i].Events[j]
+			assert.Equal(t, was.Fingering, e.Fingering)
+			assert.False(t, e.Muted)
+			assert.NotZero(t, e.Stroke, "what was hammered is picked")
+			assert.False(t, e.From.Short || e.From.Accent || e.From.Vibrato)
+			assert.True(t, was.Muted || was.From.Accent, "the version itself is as it was")
+		}
+	}
+	step.Without = 0
+	same, _ := l.Version(&step, 0)
+	assert.Same(t, own, same)
+	for frets, f := range l.Fingers(&step) {
+		assert.Equal(t, frets, f.Frets)
+	}
+}

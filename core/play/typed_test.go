@@ -82,3 +82,14 @@ func lasting(tl *Timeline) (list []string) {
 	}
 	return list
 }
+
+// A version whose passes differ says which bar each of its typed bars is.
+func TestTypedBars(t *testing.T) {
+	s := read(t, "tempo: 120\nA:\n| 3A - - - | 5A | x2\n| 7A |\n")
+	pin, err := arrange.ParsePin("bar 1 pass 2 at 0: string E")
+	require.NoError(t, err)
+	v := arrange.New(s, arrange.Options{}).Version(0, arrange.OneFinger, arrange.Way{}.Pin(pin))
+	assert.Equal(t, [][2]int{{1, 1}, {2, 1}, {1, 2}, {2, 2}, {3, 0}}, v.TypedBars(&s.Parts[0]))
+	part := v.Typed(&s.Parts[0])
+	assert.Equal(t, 5, part.Written())
+}
