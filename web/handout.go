@@ -37,6 +37,7 @@ type paper struct {
 	Days    []string // a box for each
 	Shapes  []paperShape
 	Parts   []handoutPart
+	Drills  []paperDrill
 	QR      SafeHTML
 	Caution string
 }
@@ -46,11 +47,18 @@ type paperShape struct {
 	Drawing      SafeHTML
 }
 
+// paperDrill is what a hard place of a step is practised with.
+type paperDrill struct {
+	Step, For, How string
+	Lines          []SafeHTML
+}
+
 // The measures of a paper: a line of tab, px, and how much of a lesson stands on it.
 const (
 	handoutWidth = 680
 	weekOfSteps  = 8
 	shapesOnIt   = 8
+	drillsOnIt   = 3
 	paperWidth   = 210 // of a shape
 )
 
@@ -134,6 +142,7 @@ func (s *Server) paper(c *echo.Context, t *taught, text, name string, parts []st
 		if (done == nil || !done[i]) && len(p.Steps) < weekOfSteps {
 			p.Steps = append(p.Steps, one)
 			shapes = append(shapes, one.Shapes...)
+			p.Drills = append(p.Drills, s.drillsOnPaper(c, t, one, who.Player(), drillsOnIt-len(p.Drills))...)
 		}
 	}
 	for i := range t.Song.Parts {
@@ -147,6 +156,21 @@ func (s *Server) paper(c *echo.Context, t *taught, text, name string, parts []st
 	}
 	p.Caution = caution(t)
 	return p
+}
+
+// drillsOnPaper draws the drills of a step, as many as there is room for.
+func (s *Server) drillsOnPaper(c *echo.Context, t *taught, step stepView, p hand.Player, room int) (list []paperDrill) {
+	drills := step.Drills()
+	for i := range drills[:min(len(drills), max(room, 0))] {
+		d := &drills[i]
+		e := &d.Exercises[0]
+		one := paperDrill{Step: step.Title, For: speaker(c).Drill(d.Place.For), How: speaker(c).Exercise(e.How)}
+		for _, part := range s.tabOf(c, d.Song(e, step.Title, step.Start), p, t.Fingers(step.Step), handoutWidth, 1) {
+			one.Lines = append(one.Lines, part.Lines...)
+		}
+		list = append(list, one)
+	}
+	return list
 }
 
 // shapesOnPaper draws shapes, each once, as many as there is room for: those of the steps
@@ -181,7 +205,7 @@ func caution(t *taught) string {
 }
 
 // paperLink is what a link on paper is called.
-const paperLink = "paper"
+const paperLink = "printed handout"
 
 // addCodes makes a link of its own for the paper of each student who is asked for, in the
 // place of the one that the last paper had, and shows it this once.

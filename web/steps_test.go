@@ -140,6 +140,7 @@ func TestPaperIsForTheStudent(t *testing.T) {
 		seen[strings.TrimSuffix(bar, ".")] = true
 	}
 	require.NotEmpty(t, bars(paper))
+	paper, _, _ = strings.Cut(paper, "<h3>") // drills are on the phone in their steps
 	for _, bar := range bars(paper) {
 		assert.True(t, seen[strings.TrimSuffix(bar, ".")], bar)
 	}
