@@ -84,6 +84,8 @@ func TestSteps(t *testing.T) {
 		{"a moved shape is the same shape", "tempo: 60\nA:\n| F - - - | G=355433 - - - | Bb=x13331 - - - |", arrange.AsWritten, known("barre chords"),
 			[]string{"piece A 3-3", "piece A 2-3", "part A 1-3", "part A 1-3"}},
 		{"an off-beat rhythm comes before its notes", "tempo: 100\nA:\n| 0E - - 3E - 0E - - | % |", arrange.AsWritten, Student{}, []string{"rhythm A 1-1", "part A 1-2", "part A 1-2"}},
+		{"a changed last pass is struck with the bar before it", "tempo: 60\nA:\n| 0E 3E 0E 3E | 5E 3E 0E 3E | 0E 3E 0E 3E | 5E 3E 0E 3E | x2\n| 0E 3E 0E 3E | 5E 3E 0E 3E | 0E 3E 0E 3E | 5E - 0E - |", arrange.AsWritten, Student{},
+			[]string{"rhythm A 7-8", "part A 1-8", "part A 1-8"}},
 		{"plain eighths do not", "tempo: 60\nA:\n| 0E 0E 3E 0E 0E 0E 3E 0E |", arrange.AsWritten, Student{}, []string{"part A 1-1", "part A 1-1"}},
 		{"a quick change between two shapes, and no easy one", "tempo: 140\nA:\n| C C Bm Bm | C C Am7=x02010 - |", arrange.AsWritten, known("C, Bm, Am7"),
 			[]string{"change A C Bm", "piece A 1-1", "piece A 2-2", "part A 1-2", "part A 1-2"}},

@@ -45,11 +45,17 @@ func (b *builder) rhythm(i int) {
 			why = append(why, reasons...)
 		}
 	}
-	for _, l := range v.lastPasses() {
-		if first == 0 || l[1] < first+rhythmBars {
-			first, last = cmp.Or(first, l[0]), max(last, l[1])
-			why = append(why, Reason{Kind: PassDiffers, Bar: l[1]})
+	for _, differs := range v.lastPasses() {
+		from, to := max(differs-1, 1), differs
+		switch {
+		case first == 0:
+			first, last = from, to
+		case to < first+rhythmBars:
+			last = max(last, to)
+		default:
+			continue
 		}
+		why = append(why, Reason{Kind: PassDiffers, Bar: differs})
 	}
 	if first == 0 {
 		return
@@ -142,25 +148,24 @@ func gallops(bar *arrange.Bar) (forth, back bool) {
 	return forth, back
 }
 
-// lastPasses lists the bars, from and to, in which the line after a repeated one has
-// another rhythm than that: its changed last pass.
-func (v *view) lastPasses() (list [][2]int) {
+// lastPasses lists the bars in which the line after a repeated one goes on differently,
+// with another rhythm: the changed last pass.
+func (v *view) lastPasses() (list []int) {
 	at := 0
 	for i := range v.part.Lines {
 		l := &v.part.Lines[i]
-		if i > 0 && v.part.Lines[i-1].Times > 1 {
-			before := &v.part.Lines[i-1]
-			n := len(before.Bars)
+		if i > 0 && v.part.Lines[i-1].Times > 1 && len(v.part.Lines[i-1].Bars) == len(l.Bars) {
+			n := len(l.Bars)
 			same, differs := 0, 0
-			for j := range min(n, len(l.Bars)) {
+			for j := range n {
 				if rhythmKey(&v.version.Bars[at-n+j]) == rhythmKey(&v.version.Bars[at+j]) {
 					same++
 				} else if differs == 0 {
 					differs = at + j + 1
 				}
 			}
-			if n == len(l.Bars) && differs > 0 && (same > 0 || n == 1) {
-				list = append(list, [2]int{at - n + 1, at + len(l.Bars)})
+			if differs > 0 && (same > 0 || n == 1) {
+				list = append(list, differs)
 			}
 		}
 		at += len(l.Bars)
