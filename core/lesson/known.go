@@ -15,6 +15,7 @@ import (
 // Known is what a student has learnt: shapes, and techniques.
 type Known struct {
 	shapes map[shapeKey]bool
+	names  map[string]bool // chords by name: who has F has it in whatever shape is called so
 	Skills hand.Skills
 }
 
@@ -104,20 +105,14 @@ func Families() []string {
 // ParseKnown reads what a student has, with commas between: names of chords, whose usual
 // shape is meant; shapes such as x32010; families of shapes; techniques.
 func ParseKnown(text string) (Known, error) {
-	k := Known{shapes: map[shapeKey]bool{}}
+	k := Known{shapes: map[shapeKey]bool{}, names: map[string]bool{}}
 	for _, word := range strings.Split(text, ",") {
 		word = strings.TrimSpace(word)
 		if word == "" {
 			continue
 		}
-		if list, ok := families[strings.ToLower(word)]; ok {
-			for _, text := range list {
-				f, _ := neck.ParseFrets(text)
-				k.shapes[keyOf(f)] = true
-			}
-			if strings.EqualFold(word, "octaves") {
-				k.Skills |= hand.OctaveShapes
-			}
+		if family := familyOf(word); family != "" {
+			k.add(family)
 			continue
 		}
 		if skill, err := hand.ParseSkills(strings.ToLower(word)); err == nil {
@@ -133,6 +128,10 @@ func ParseKnown(text string) (Known, error) {
 			return Known{}, fmt.Errorf("%q is neither a chord, a shape such as x32010 nor a technique; shapes that go together are %s, techniques are %s",
 				word, strings.Join(Families(), ", "), strings.Join(hand.SkillNames(), ", "))
 		}
+		k.names[word] = true
+		if len(c.Tones) == 2 {
+			k.add("power chords") // one of them is all of them
+		}
 		for _, v := range new(voicing.Book).Usual(c, hand.Player{}.On(neck.Standard, 0), hand.Player{}, 1) {
 			k.shapes[keyOf(v.Frets)] = true
 		}
@@ -140,9 +139,34 @@ func ParseKnown(text string) (Known, error) {
 	return k, nil
 }
 
+// familyOf is the family that a word names, of one of it as well; empty for none.
+func familyOf(word string) string {
+	word = strings.ToLower(word)
+	if _, one, ok := strings.Cut(word, " "); ok && one == "octave" { // as in C octave
+		word = one
+	}
+	for _, name := range []string{word, word + "s"} {
+		if _, ok := families[name]; ok {
+			return name
+		}
+	}
+	return ""
+}
+
+// add adds the shapes of a family.
+func (k *Known) add(family string) {
+	for _, text := range families[family] {
+		f, _ := neck.ParseFrets(text)
+		k.shapes[keyOf(f)] = true
+	}
+	if family == "octaves" {
+		k.Skills |= hand.OctaveShapes
+	}
+}
+
 // With is k with a shape that has been learnt.
 func (k Known) With(f neck.Frets) Known {
-	more := Known{shapes: map[shapeKey]bool{keyOf(f): true}, Skills: k.Skills}
+	more := Known{shapes: map[shapeKey]bool{keyOf(f): true}, names: k.names, Skills: k.Skills}
 	for key := range k.shapes {
 		more.shapes[key] = true
 	}

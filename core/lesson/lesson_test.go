@@ -276,6 +276,30 @@ func TestLessons(t *testing.T) {
 	})
 }
 
+// What a lesson teaches, told to it as known, is not taught again: by the name that it
+// has there.
+func TestTaughtShapesAreKnownByTheirNames(t *testing.T) {
+	s := read(t, "key: C\nA:\n| C - F - | F5 - C5 - | Bm7b5 - E7 - | Am/C - Gsus4 - |")
+	for _, rung := range arrange.Rungs {
+		var names []string
+		for _, step := range build(s, rung, Student{}).Steps {
+			if step.Kind == Shape {
+				names = append(names, step.Shapes[0].Name)
+			}
+		}
+		known, err := ParseKnown(strings.Join(names, ", "))
+		require.NoError(t, err, names)
+		for _, step := range build(s, rung, Student{Known: known}).Steps {
+			assert.NotEqual(t, Shape, step.Kind, "%s: %v", rung, names)
+		}
+	}
+	one, err := ParseKnown("power chord, octave, open chord")
+	require.NoError(t, err)
+	many, err := ParseKnown("power chords, octaves, open chords")
+	require.NoError(t, err)
+	assert.Equal(t, many, one)
+}
+
 func TestKnown(t *testing.T) {
 	k, err := ParseKnown(" C, x02210, power chords,  palm muting ,octaves")
 	require.NoError(t, err)

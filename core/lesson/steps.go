@@ -197,7 +197,8 @@ func (b *builder) newShapes(i int) {
 // has tells whether the student has a shape; where it is picked from, whether they have
 // the one that it is a part of.
 func (b *builder) has(h *hold) bool {
-	return b.student.Known.Has(h.Frets) || heldOf(h.event) != "" && b.student.Known.covers(h.Frets)
+	known := &b.student.Known
+	return known.Has(h.Frets) || known.names[h.Name] || heldOf(h.event) != "" && known.covers(h.Frets)
 }
 
 // takes is how often a shape is taken, shapeBeats how long the practice of one lasts.
