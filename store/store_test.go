@@ -238,6 +238,7 @@ func TestStudiosAreApart(t *testing.T) {
 	s, one, two := open(t)
 	g := give(t, s, one)
 	ctx := t.Context()
+	require.NoError(t, s.SetTemplate(ctx, Template{StudioID: one, Name: "mine", Steps: "{}"}))
 	before, err := exported(t, s, one)
 	require.NoError(t, err)
 	draft := "theirs"
@@ -262,6 +263,10 @@ func TestStudiosAreApart(t *testing.T) {
 		"assignment":       second(s.Assignment(ctx, two, g.student, g.assignment)),
 		"end assignment":   s.EndAssignment(ctx, two, g.student, g.assignment, day),
 		"delete entry":     s.DeleteEntry(ctx, two, g.student, 1),
+		"entry":            second(s.EntryOf(ctx, two, g.student, 1)),
+		"set entry":        s.SetEntry(ctx, Entry{ID: 1, StudioID: two, StudentID: g.student}),
+		"set plan":         s.SetPlan(ctx, two, g.lesson, "{}"),
+		"delete template":  s.DeleteTemplate(ctx, two, "mine"),
 		"way":              s.ChangeWay(ctx, two, g.song, "Verse", "octave", func(string) (string, error) { return "x", nil }),
 		"teacher":          second(s.Teacher(ctx, two, 1)),
 		"password":         s.SetPassword(ctx, two, 1, "x"),
@@ -269,6 +274,12 @@ func TestStudiosAreApart(t *testing.T) {
 	} {
 		assert.ErrorIs(t, err, ErrNotFound, name)
 	}
+	steps, err := s.StepsOf(ctx, two, g.student)
+	require.NoError(t, err)
+	assert.Empty(t, steps)
+	orders, err := s.Templates(ctx, two)
+	require.NoError(t, err)
+	assert.Empty(t, orders)
 	// Foreign keys carry the studio along.
 	_, err = s.AddLesson(ctx, Lesson{StudioID: two, SongID: g.song, Name: "x", TargetTempo: 90})
 	assert.Error(t, err)
