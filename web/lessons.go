@@ -13,6 +13,7 @@ import (
 
 	"valleyside/core/arrange"
 	"valleyside/core/hand"
+	"valleyside/core/lesson"
 	"valleyside/core/play"
 	"valleyside/core/sheet"
 	"valleyside/core/song"
@@ -73,6 +74,7 @@ type lessonView struct {
 	Out       []stepView // left out
 	Lost      []string   // changes that could not be kept
 	Pane      *stepPane
+	First     stepPane // what a step of one's own begins with where there is none yet
 	Minutes   int
 	Days      int
 	PerDay    int
@@ -199,6 +201,7 @@ func (s *Server) showSteps(c *echo.Context, v *lessonView, text string) (err err
 	}
 	asked := c.FormValue("step")
 	if len(v.Steps) == 0 {
+		v.First = stepPane{stepView: stepView{Step: &lesson.Step{Start: 60, Goal: 60, Passes: 3, Minutes: 5}}}
 		return nil
 	}
 	if c.FormValue("action") == "own" {

@@ -236,7 +236,9 @@ func TestALessonOfOwnStepsAlone(t *testing.T) {
 	h := openDemo(t)
 	v := h.marit()
 	v.post("/lessons/1", url.Values{"tempo": {"72"}, "name": {"Only mine"}})
-	assert.Contains(t, v.get("/lessons/1").body, "No part has a version yet")
+	empty := v.get("/lessons/1").body
+	assert.Contains(t, empty, "No part has a version yet")
+	assert.Contains(t, empty, "Add a step of your own<")
 	v.post("/lessons/1/steps", url.Values{"action": {"own"}, "step": {""}, "title": {"Tap your foot"}, "start": {"60"}, "goal": {"60"}, "passes": {"1"}, "minutes": {"5"}, "student": {"0"}})
 	page := v.get("/lessons/1?student=0").body
 	list, _ := titles(page)
