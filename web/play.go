@@ -99,7 +99,7 @@ func (s *Server) soundOf(c *echo.Context, t *taught, step *lesson.Step, p hand.P
 		out.Voices = append(out.Voices, lineOf("bass", "bass", play.Bass(written, wtl, o), play.BassPlayer))
 	}
 	if beside != nil && math.Abs(beside.Seconds-tl.Seconds) < 1e-6 {
-		for _, player := range playersOf(t.Song) {
+		for _, player := range play.Players(t.Song) {
 			if line := lineOf("other", player, beside.Strikes, player); len(line.Strikes) > 0 {
 				out.Voices = append(out.Voices, line)
 			}
@@ -155,19 +155,6 @@ func tempoOf(s *song.Song, step *lesson.Step) float64 {
 		return s.Tempo
 	}
 	return s.Parts[step.Part].Tempo
-}
-
-func playersOf(s *song.Song) (names []string) {
-	had := map[string]bool{}
-	for i := range s.Parts {
-		for _, name := range s.Parts[i].Players() {
-			if !had[name] {
-				had[name] = true
-				names = append(names, name)
-			}
-		}
-	}
-	return names
 }
 
 // fill takes over the beats and the bars of a timeline.
@@ -306,7 +293,7 @@ func (s *Server) answerSound(c *echo.Context, out sound) error {
 
 // soundMark is the mark of what the music of a lesson is worked out of.
 func soundMark(c *echo.Context, text string, parts []store.Part, plan string, who store.Student, tempo float64) string {
-	sum := sha256.Sum256(fmt.Appendf(nil, "2 %s\x00%v\x00%s\x00%v\x00%v\x00%v\x00%s\x00%v\x00%s", text, parts, plan, who.ID == 0, who.Player(), tempo, who.Known, who.Minutes, studio(c).ChordSchool))
+	sum := sha256.Sum256(fmt.Appendf(nil, "3 %s\x00%v\x00%s\x00%v\x00%v\x00%v\x00%s\x00%v\x00%s", text, parts, plan, who.ID == 0, who.Player(), tempo, who.Known, who.Minutes, studio(c).ChordSchool))
 	return base64.RawURLEncoding.EncodeToString(sum[:9])
 }
 

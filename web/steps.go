@@ -122,17 +122,13 @@ func teachIn(in *song.Song, parts []store.Part, plan string, learner lesson.Stud
 // stepView is a step as it is listed.
 type stepView struct {
 	*lesson.Step
-	Number  int
-	Title   string
-	Tempos  string
-	Says    []string
-	Way     string
-	Week    int // where it is the first of its week; 0 elsewhere
-	Chosen  bool
-	Link    string
-	Done    bool    // by the student
-	Clean   float64 // fastest clean tempo of the student
-	PerBeat string
+	Number int
+	Title  string
+	Tempos string
+	Says   []string
+	Way    string
+	Week   int // where it is the first of its week; 0 elsewhere
+	Chosen bool
 }
 
 // listed makes steps ready to be listed.
@@ -162,7 +158,6 @@ type stepPane struct {
 	Last   bool
 	Left   bool // it is left out
 	Cut    bool // it is a piece of one that was cut
-	Sheet  string
 }
 
 // tabPart is the tab of a part, with its name where there are several.

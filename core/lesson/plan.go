@@ -363,6 +363,20 @@ func (o *Own) Music() *song.Song {
 	return sh.Song
 }
 
+// at is what is played in a step of the teacher's at a goal; nil where it has words alone.
+func (o *Own) at(goal float64) *song.Song {
+	out := o.Music()
+	if out == nil {
+		return nil
+	}
+	share := goal / out.Tempo
+	out.Tempo = goal
+	for i := range out.Parts {
+		out.Parts[i].Tempo = playable(out.Parts[i].Tempo * share)
+	}
+	return out
+}
+
 // TemplateOf is the order of kinds that some steps stand in, for other lessons.
 func TemplateOf(steps []Step) (t Template) {
 	parts := map[int]bool{}

@@ -59,7 +59,10 @@ func TestPlan(t *testing.T) {
 	with, _, _ := made(Plan{Own: []Own{own}})
 	require.Equal(t, own.Key, with.Steps[2].Key)
 	assert.Equal(t, plain.Minutes+4, with.Minutes)
-	assert.NotNil(t, with.Music(&with.Steps[2]))
+	heard := with.Music(&with.Steps[2])
+	require.NotNil(t, heard)
+	assert.Equal(t, 60.0, heard.Tempo, "a sheet that says no tempo is played at the step's")
+	assert.Equal(t, 60.0, heard.Parts[0].Tempo)
 	assert.Equal(t, "own 2", (&Plan{Own: []Own{own}}).NewOwn())
 
 	at := slices.IndexFunc(plain.Steps, func(s Step) bool { return s.Kind == Whole })

@@ -14,7 +14,7 @@ import (
 func (l *Lesson) Music(s *Step) *song.Song {
 	switch s.Kind {
 	case ByTeacher:
-		return s.Own.Music()
+		return s.Own.at(s.Goal)
 	case Rhythm:
 		part := l.piece(s.Part, s.From, s.To, s.Without)
 		part.PalmMute, part.Ring = false, false

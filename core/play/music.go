@@ -27,7 +27,7 @@ func Arrange(s *song.Song, o arrange.Options, chosen func(part int) Choice) []Mu
 		v := a.Version(i, c.Rung, c.Way)
 		music[i].Version = &v
 	}
-	for _, player := range players(s) {
+	for _, player := range Players(s) {
 		other := *s
 		other.Parts = slices.Clone(s.Parts)
 		for i := range other.Parts {
@@ -44,8 +44,8 @@ func Arrange(s *song.Song, o arrange.Options, chosen func(part int) Choice) []Mu
 	return music
 }
 
-// players names the other players of a song, in order of appearance.
-func players(s *song.Song) []string {
+// Players names the other players of a song, in order of appearance.
+func Players(s *song.Song) []string {
 	var names []string
 	for i := range s.Parts {
 		for _, name := range s.Parts[i].Players() {
