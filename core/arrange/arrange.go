@@ -34,6 +34,9 @@ type Options struct {
 	// Tuning rewrites the part for another tuning, without a capo; nil keeps
 	// that of the song.
 	Tuning *neck.Tuning
+	// Unplaced tells that the strings and frets of the song's notes mean nothing but
+	// their pitches, as in music that was not written for a guitar.
+	Unplaced bool
 	// Book remembers the voicings of chords between arrangers; nil is a new
 	// one.
 	Book *voicing.Book

@@ -774,7 +774,7 @@ func (c *chooser) asWritten() {
 	case e.Kind == song.Chord && e.Frets == neck.NoFrets:
 		c.voiced()
 		return
-	case c.set.rewrites() && !c.unchanged(), c.way.Replace && e.Kind == song.Notes && len(grade.Trimmings(e)) == 0:
+	case c.set.rewrites() && (c.set.options.Unplaced || !c.unchanged()), c.way.Replace && e.Kind == song.Notes && len(grade.Trimmings(e)) == 0:
 		c.placed()
 		return
 	case c.octaves != 0 || c.free:

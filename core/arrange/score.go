@@ -44,8 +44,9 @@ func (b *bench) clear(events int) {
 	b.graph.Room(events)
 }
 
-// rewrites tells whether the part is placed in another tuning.
-func (set *setup) rewrites() bool { return set.options.Tuning != nil }
+// rewrites tells whether the part is placed anew: in another tuning, or for the first
+// time.
+func (set *setup) rewrites() bool { return set.options.Tuning != nil || set.options.Unplaced }
 
 // tempo is the tempo of a part: parts with a tempo of their own keep their
 // relation to the song's.

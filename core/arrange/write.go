@@ -461,7 +461,7 @@ func (a *Arranger) overall(w *writer, v *Version) []Fact {
 	for _, player := range w.score.part.Players() {
 		why = append(why, Fact{Kind: SecondPlayer, Of: player})
 	}
-	if w.set.rewrites() {
+	if w.set.options.Tuning != nil {
 		why = append(why, Fact{Kind: InTuning, Of: w.set.options.Tuning.String()})
 		why = append(why, w.lost()...)
 	}

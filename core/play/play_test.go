@@ -12,6 +12,7 @@ import (
 
 	"valleyside/core/arrange"
 	"valleyside/core/sheet"
+	"valleyside/core/sheet/sheettest"
 	"valleyside/core/song"
 )
 
@@ -134,43 +135,6 @@ func TestPassesThatDiffer(t *testing.T) {
 	assert.Equal(t, []string{"0.000+2.000 3A", "2.000+2.000 3A", "4.000+2.000 8E"}, strikes(tl))
 }
 
-// drawSong draws a small song whose notes have one place each.
-func drawSong(t *rapid.T) *song.Song {
-	var b strings.Builder
-	fmt.Fprintf(&b, "tempo: %d\nfeel: %s\n", rapid.IntRange(40, 200).Draw(t, "tempo"), rapid.SampledFrom([]string{"straight", "swing", "swing 60%"}).Draw(t, "feel"))
-	names := []string{"A", "B", "C"}[:rapid.IntRange(1, 3).Draw(t, "parts")]
-	var order []string
-	for range rapid.IntRange(1, 4).Draw(t, "legs") {
-		order = append(order, fmt.Sprintf("%s x%d", rapid.SampledFrom(names).Draw(t, "leg"), rapid.IntRange(1, 3).Draw(t, "times")))
-	}
-	fmt.Fprintf(&b, "order: %s\n", strings.Join(order, ", "))
-	bar := func(what string) string {
-		var slots []string
-		for range rapid.IntRange(1, 8).Draw(t, what) {
-			slots = append(slots, rapid.SampledFrom([]string{"0A", "3A", "5D*", "h7D", "-", "-", ".", "x", "xA", "3D+5G'", "(5A 3A)", "C5=x355xx", "0E_", "7Gb2 r7G", "/5D", "7D\\", "12Go", "7Gb1!"}).Draw(t, "slot"))
-		}
-		return "| " + strings.Join(slots, " ") + " "
-	}
-	for _, name := range names {
-		fmt.Fprintf(&b, "%s:\n%stime: %s\ntempo: %d\n", name, rapid.SampledFrom([]string{"", "pickup: 1\n", "pickup: 1/2\n"}).Draw(t, "pickup"), rapid.SampledFrom([]string{"4/4", "3/4", "6/8", "7/8"}).Draw(t, "time"), rapid.IntRange(40, 200).Draw(t, "own tempo"))
-		for range rapid.IntRange(1, 3).Draw(t, "lines") {
-			bars, times := rapid.IntRange(1, 3).Draw(t, "bars"), rapid.IntRange(1, 3).Draw(t, "passes")
-			for range bars {
-				b.WriteString(strings.Replace(bar("slots"), "| ", rapid.SampledFrom([]string{"| ", "| ", "| [2/4] ", "| [5/8] "}).Draw(t, "bar's own time"), 1))
-			}
-			fmt.Fprintf(&b, "| x%d\n", times)
-			if rapid.Bool().Draw(t, "beside") {
-				b.WriteString("lead ")
-				for range bars {
-					b.WriteString(bar("slots beside"))
-				}
-				fmt.Fprintf(&b, "| x%d\n", times)
-			}
-		}
-	}
-	return read(t, b.String())
-}
-
 // writtenOut is a song with every repeat, of lines and in the roadmap, written out.
 func writtenOut(s *song.Song) *song.Song {
 	out := *s
@@ -201,7 +165,7 @@ func writtenOut(s *song.Song) *song.Song {
 // all of it lies within the time that the roadmap takes.
 func TestRepeatsAreAsWrittenOut(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		s := drawSong(t)
+		s := sheettest.Song(t)
 		tl := written(s, Options{})
 		assert.Equal(t, strikes(written(writtenOut(s), Options{})), strikes(tl))
 		road := Plan(s, s.Tempo)

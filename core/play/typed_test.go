@@ -10,6 +10,7 @@ import (
 
 	"valleyside/core/arrange"
 	"valleyside/core/sheet"
+	"valleyside/core/sheet/sheettest"
 	"valleyside/core/song"
 )
 
@@ -31,7 +32,7 @@ func typed(s *song.Song, music []Music) *song.Song {
 // full here; and the fingers, on which it depends how long strings ring.
 func TestTypedVersionsSoundTheSame(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		s := drawSong(t)
+		s := sheettest.Song(t)
 		for i := range s.Parts {
 			for _, l := range s.Parts[i].Lines {
 				for _, b := range l.Bars {
@@ -53,7 +54,7 @@ func TestTypedVersionsSoundTheSame(t *testing.T) {
 // A song sounds the same when it is typed in short.
 func TestShortSongsSoundTheSame(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		s := drawSong(t)
+		s := sheettest.Song(t)
 		pickup := func(p song.Part) bool { return p.Lines[0].Bars[0].Lead.Num() > 0 }
 		if !slices.ContainsFunc(s.Parts, pickup) { // one on its way cannot be typed
 			s = writtenOut(s)

@@ -82,8 +82,8 @@ func (p *parser) partLine(n, column int, name string) {
 	case name == "" || strings.ContainsAny(name, ",|"):
 		p.errorf(n, column, "name the part with plain words, like Verse:", "%q cannot name a part", name)
 		return
-	case utf8.RuneCountInString(name) > 60:
-		p.errorf(n, column, "keep part names under 60 characters", "the part's name is too long")
+	case utf8.RuneCountInString(name) > longestName:
+		p.errorf(n, column, fmt.Sprintf("keep part names under %d characters", longestName), "the part's name is too long")
 		return
 	}
 	if rest, times := cutTimes(name); times > 0 {

@@ -1,0 +1,74 @@
+package sheet
+
+import (
+	"strings"
+	"unicode"
+	"unicode/utf8"
+
+	"valleyside/core/pitch"
+	"valleyside/core/song"
+)
+
+// longestName is how many characters a part's name has at most.
+const longestName = 60
+
+// Typable tells whether the rhythm of a bar can be typed: whether its events lie in slots
+// and brackets within the limits of a sheet.
+func Typable(m song.Measure, events []song.Event) bool {
+	s := splitter{events: events, memo: map[[3]pitch.Frac]split{}}
+	if s.best(m.Lead, m.Meter.Bar(), 0).cost > 0 {
+		return true
+	}
+	clear(s.memo)
+	s.every = true
+	return s.best(m.Lead, m.Meter.Bar(), 0).cost > 0
+}
+
+// NameOfPart makes a name that a part can have of a text from elsewhere; it is empty
+// where nothing is left of it.
+func NameOfPart(s string) string {
+	s = strings.Map(func(r rune) rune {
+		if unicode.IsControl(r) || strings.ContainsRune(",|:#", r) {
+			return ' '
+		}
+		return r
+	}, strings.ToValidUTF8(s, ""))
+	s = strings.Join(strings.Fields(s), " ")
+	for {
+		rest, times := cutTimes(s)
+		if times == 0 {
+			break
+		}
+		s = rest
+	}
+	for utf8.RuneCountInString(s) > longestName-6 { // room for a number behind it
+		_, size := utf8.DecodeLastRuneInString(s)
+		s = strings.TrimSpace(s[:len(s)-size])
+	}
+	if isSetting(strings.ToLower(s)) {
+		s += " part"
+	}
+	return s
+}
+
+// PlayerName makes a name that another player can have of a text from elsewhere.
+func PlayerName(s string) string {
+	s = strings.Map(func(r rune) rune {
+		if unicode.IsLetter(r) || unicode.IsDigit(r) || strings.ContainsRune(" -_'.", r) {
+			return r
+		}
+		return ' '
+	}, strings.ToValidUTF8(s, ""))
+	s = strings.Join(strings.Fields(s), " ")
+	for len(s) > 30 {
+		_, size := utf8.DecodeLastRuneInString(s)
+		s = strings.TrimSpace(s[:len(s)-size])
+	}
+	if !validPlayer(s) || isWords(s) {
+		s = "player " + s
+	}
+	if s = strings.TrimSpace(s); !validPlayer(s) {
+		return "player"
+	}
+	return s
+}

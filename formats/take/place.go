@@ -1,0 +1,225 @@
+package take
+
+import (
+	"slices"
+	"strconv"
+
+	"valleyside/core/arrange"
+	"valleyside/core/neck"
+	"valleyside/core/pitch"
+	"valleyside/core/song"
+)
+
+// place puts the notes of the voices whose places are not known on the neck: where the
+// work of both hands is least from the first note to the last, by the arranger's search.
+func (b *builder) place() {
+	for i := range b.voices {
+		v := &b.voices[i]
+		if !v.unplaced {
+			continue
+		}
+		in := neck.Instrument{Tuning: b.song.Tuning}
+		in.Capo = b.song.Capo
+		low, high := in.Compass()
+		p := placer{builder: b, in: in, low: low, high: high, name: v.of.Name}
+		p.octaves(v)
+		b.eachEvent(v.player, p.first)
+		b.search(v.player)
+	}
+}
+
+// bars are the bars of a player on a line; nil where that player has none.
+func barsOf(l *song.Line, player string) []song.Bar {
+	if player == "" {
+		return l.Bars
+	}
+	for _, v := range l.Beside {
+		if v.Player == player {
+			return v.Bars
+		}
+	}
+	return nil
+}
+
+// eachEvent does something with all events of a player that have notes.
+func (b *builder) eachEvent(player string, do func(part *song.Part, bar int, e *song.Event)) {
+	for i := range b.song.Parts {
+		p := &b.song.Parts[i]
+		bar := 0
+		for j := range p.Lines {
+			bars := barsOf(&p.Lines[j], player)
+			for k := range bars {
+				for n := range bars[k].Events {
+					if e := &bars[k].Events[n]; e.Kind == song.Notes && len(e.Notes) > 0 {
+						do(p, bar+k+1, e)
+					}
+				}
+			}
+			bar += len(p.Lines[j].Bars)
+		}
+	}
+}
+
+// placer gives notes a first place, from which the search starts.
+type placer struct {
+	*builder
+	in        neck.Instrument
+	low, high pitch.Pitch
+	name      string
+	shift     int // octaves, of all that is played
+}
+
+// octaves finds by how many octaves the player has to be moved so that most notes lie on
+// the neck.
+func (p *placer) octaves(v *voice) {
+	best := 0
+	for _, shift := range []int{0, 1, -1, 2, -2, 3, -3, 4, -4} {
+		inside := 0
+		for i := range v.of.Sounds {
+			if s := &v.of.Sounds[i]; !s.Dead && s.Pitch+pitch.Pitch(12*shift) >= p.low && s.Pitch+pitch.Pitch(12*shift) <= p.high {
+				inside++
+			}
+		}
+		if inside > best {
+			best, p.shift = inside, shift
+		}
+	}
+	if p.shift != 0 {
+		p.problems.Say(p.name, "", "its notes do not lie on the neck; all are moved by %s", octaves(p.shift))
+	}
+}
+
+func octaves(n int) string {
+	return map[int]string{1: "an octave up", -1: "an octave down", 2: "two octaves up", -2: "two octaves down", 3: "three octaves up", -3: "three octaves down", 4: "four octaves up", -4: "four octaves down"}[n]
+}
+
+// first gives the notes of an event strings and frets: those closest together. What does
+// not fit on six strings is left out, the inner notes first.
+func (p *placer) first(part *song.Part, bar int, e *song.Event) {
+	where := barName(part, bar)
+	var notes []song.Note // their pitches in the place of the frets
+	dead := false
+	for _, n := range e.Notes {
+		if n.Dead {
+			dead = true
+			continue
+		}
+		at := pitch.Pitch(n.Fret + 12*p.shift)
+		for at < p.low {
+			at += 12
+		}
+		for at > p.high {
+			at -= 12
+		}
+		if at != pitch.Pitch(n.Fret+12*p.shift) {
+			p.problems.Say(where, "", "a note that is not on the neck is moved by octaves")
+		}
+		n.Fret = int(at)
+		if !slices.ContainsFunc(notes, func(m song.Note) bool { return m.Fret == n.Fret }) {
+			notes = append(notes, n)
+		}
+	}
+	if len(notes) == 0 {
+		if dead {
+			e.Notes = []song.Note{{String: 5, Dead: true}}
+		}
+		return
+	}
+	slices.SortFunc(notes, func(x, y song.Note) int { return x.Fret - y.Fret })
+	for {
+		if frets, ok := p.lay(notes); ok {
+			e.Notes = e.Notes[:0]
+			for i, n := range notes {
+				n.String, n.Fret = frets[i].String, frets[i].Fret
+				e.Notes = append(e.Notes, n)
+			}
+			return
+		}
+		p.problems.Say(where, "choose another voicing", "so many notes at once do not fit on six strings; inner ones are left out")
+		notes = slices.Delete(notes, len(notes)/2, len(notes)/2+1)
+	}
+}
+
+func barName(part *song.Part, bar int) string { return part.Name + ", bar " + strconv.Itoa(bar) }
+
+// lay lays notes, the lowest first, on strings as close together as they can be; ok is
+// false where there is no way.
+func (p *placer) lay(notes []song.Note) (best []song.Note, ok bool) {
+	if len(notes) > neck.Strings {
+		return nil, false
+	}
+	cost := 0
+	now := make([]song.Note, len(notes))
+	var lay func(k int, below neck.String)
+	lay = func(k int, below neck.String) {
+		if k == len(notes) {
+			low, high := neck.MaxFret, 0
+			for _, n := range now {
+				if n.Fret > 0 {
+					low, high = min(low, n.Fret), max(high, n.Fret)
+				}
+			}
+			if c := 100*max(high-low, 0) + high + 1; best == nil || c < cost {
+				best, cost = slices.Clone(now), c
+			}
+			return
+		}
+		for s := below - 1; s >= 1; s-- {
+			if at := pitch.Pitch(notes[k].Fret); p.in.Has(s, at) {
+				now[k] = song.Note{String: s, Fret: p.in.Fret(s, at)}
+				lay(k+1, s)
+			}
+		}
+	}
+	lay(0, neck.Strings+1)
+	return best, best != nil
+}
+
+// search finds the places of least work for what a player plays, part by part. What one
+// hand cannot hold together keeps its first place.
+func (b *builder) search(player string) {
+	alone := b.alone(player)
+	a := arrange.New(alone, arrange.Options{Unplaced: true})
+	for i := range alone.Parts {
+		p := &b.song.Parts[i]
+		if player != "" && !slices.Contains(p.Players(), player) {
+			continue
+		}
+		v := a.Version(i, arrange.AsWritten, arrange.Way{FullRhythm: true})
+		at := 0
+		for j := range p.Lines {
+			bars := barsOf(&p.Lines[j], player)
+			for k := range bars {
+				b.take(barName(p, at+k+1), &bars[k], &v.Bars[at+k])
+			}
+			at += len(alone.Parts[i].Lines[j].Bars)
+		}
+	}
+}
+
+// take takes the places of a bar's notes over from a version.
+func (b *builder) take(where string, bar *song.Bar, from *arrange.Bar) {
+	next := 0
+	for i := range bar.Events {
+		e := &bar.Events[i]
+		for next < len(from.Events) && from.Events[next].Start.Less(e.Start) {
+			next++
+		}
+		if next == len(from.Events) || from.Events[next].Start != e.Start || e.Kind != song.Notes || e.Dead() {
+			continue
+		}
+		placed := from.Events[next].Placed().Notes
+		if len(placed) != len(e.Notes) {
+			b.problems.Say(where, "choose an easier voicing, or leave it to the easier versions", "no hand can hold these notes together; they are written as they stand")
+			continue
+		}
+		placed = slices.Clone(placed)
+		for k := range placed { // their ornaments stay
+			n := e.Notes[k]
+			n.String, n.Fret = placed[k].String, placed[k].Fret
+			placed[k] = n
+		}
+		slices.SortFunc(placed, func(x, y song.Note) int { return int(y.String) - int(x.String) })
+		e.Notes = placed
+	}
+}
