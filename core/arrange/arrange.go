@@ -142,6 +142,7 @@ func (e *Event) Placed() *song.Event {
 		if len(e.Notes) == 1 && len(e.From.Notes) == 1 {
 			note = e.From.Notes[0]
 			note.String, note.Fret = n.String, n.Fret
+			note.Harmonic = false // it sounded there
 			if slices.ContainsFunc(e.Why, func(f Fact) bool { return f.Kind == PickedInstead }) {
 				note.By = song.Picked
 			}

@@ -333,7 +333,7 @@ func (c *chooser) places(p pitch.Pitch, last hand.Finger) {
 			continue
 		}
 		fret := c.set.in.Fret(s, p)
-		if c.keeps && c.octaves == 0 && !c.wrote(s, fret) {
+		if c.keeps && c.octaves == 0 && !c.wrote(s, fret) || fret == 0 && c.bends() {
 			continue
 		}
 		taste := 0.0
@@ -425,6 +425,9 @@ func (c *chooser) bends() bool {
 	n, ok := single(c.content.from)
 	return ok && c.rung.literal && n.Bend > 0
 }
+
+// bentBy is by how many semitones a note is bent, to the nearest.
+func bentBy(n song.Note) pitch.Pitch { return pitch.Pitch((n.Bend + 50) / 100) }
 
 // bending is the taste against bending with a finger: a whole step is the ring's
 // with the others behind it, half a step any finger's but the little one.
@@ -979,7 +982,11 @@ func (c *chooser) placed() {
 	if len(h.pitches) == 1 {
 		because.Of = c.content.names.At(h.pitches[0]).Note.String()
 		c.why[0] = because
-		c.places(c.moved(h.pitches[0]), hand.Little)
+		p := c.moved(h.pitches[0])
+		if n, _ := single(c.content.from); c.rung.literal {
+			p -= bentBy(n) // it is the fret that is placed
+		}
+		c.places(p, hand.Little)
 		return
 	}
 	c.spread(0, neck.Strings+1, neck.NoFrets)

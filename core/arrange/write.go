@@ -296,6 +296,9 @@ func (w *writer) bent(e *song.Event, s neck.String, fret int) pitch.Pitch {
 			return n.Pitch(open) - open.Pitch(s, n.Fret)
 		}
 	}
+	if n, ok := single(e); ok && w.rung.literal {
+		return bentBy(n)
+	}
 	return 0
 }
 

@@ -101,8 +101,8 @@ func repeats(list []slot) bool {
 	return false
 }
 
-// layPart lists the measures of a part. A line of which the passes differ, or whose
-// players repeat it differently, is written out.
+// layPart lists the measures of a part. A line of which the passes differ, whose players
+// repeat it differently, or into which something is held is written out.
 func layPart(p *song.Part, m *play.Music, players []string) []slot {
 	var slots []slot
 	typed := m.Version.Typed(p)
@@ -133,12 +133,9 @@ func layPart(p *song.Part, m *play.Music, players []string) []slot {
 				regular = false
 			}
 		}
-		if !regular && of[at][1] == 0 {
-			times = 1
-		}
 		passes := 1
-		if !regular && of[at][1] == 0 {
-			passes = l.Times
+		if (!regular || held(l)) && of[at][1] == 0 {
+			times, passes = 1, l.Times
 		}
 		for n := range passes {
 			from := len(slots)
@@ -161,6 +158,13 @@ func layPart(p *song.Part, m *play.Music, players []string) []slot {
 		at += len(l.Bars)
 	}
 	return slots
+}
+
+// held tells whether a line begins with what sounds before it, which is something else in
+// its first pass than in the others.
+func held(l *song.Line) bool {
+	b := &l.Bars[0]
+	return len(b.Events) == 0 || b.Events[0].Start != b.Lead
 }
 
 // lineOf is the index of the line on which a written bar stands, counted from 0.

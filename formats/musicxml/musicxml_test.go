@@ -55,7 +55,7 @@ func TestRoundTrip(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		s := sheettest.Song(t)
 		got, text := again(t, s)
-		assert.Equal(t, strikes(s), strikes(got), "%s", text)
+		assert.Equal(t, strikes(s), strikes(got), "%s\nfrom\n%s", text, sheet.Write(s))
 		assert.Len(t, got.Parts, len(s.Parts), text)
 	})
 }

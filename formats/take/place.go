@@ -18,6 +18,9 @@ func (b *builder) place() {
 		if !v.unplaced {
 			continue
 		}
+		if i == 0 {
+			b.tune(v)
+		}
 		in := neck.Instrument{Tuning: b.song.Tuning}
 		in.Capo = b.song.Capo
 		low, high := in.Compass()
@@ -28,7 +31,30 @@ func (b *builder) place() {
 	}
 }
 
-// bars are the bars of a player on a line; nil where that player has none.
+// lower are the tunings that are tried, in this order, for music without a tuning of its
+// own that goes below the standard one.
+var lower = []string{"standard", "drop D", "half step down", "whole step down", "drop C"}
+
+// tune finds a tuning for a first voice that has none: the first of lower on which all its
+// notes lie.
+func (b *builder) tune(v *voice) {
+	if !v.unplaced || len(v.of.Sounds) == 0 {
+		return
+	}
+	low := slices.MinFunc(v.of.Sounds, func(x, y Sound) int { return int(x.Pitch - y.Pitch) }).Pitch
+	for _, name := range lower {
+		t, err := neck.Parse(name)
+		if err != nil || low < t.Pitch(neck.Strings, 0) {
+			continue
+		}
+		if b.song.Tuning = t; t != neck.Standard {
+			b.problems.Say(v.of.Name, "set another tuning if it is played in one", "its lowest note is %s; %s is taken as its tuning", pitch.Key{}.Spell(low), name)
+		}
+		return
+	}
+}
+
+// barsOf are the bars of a player on a line; nil where that player has none.
 func barsOf(l *song.Line, player string) []song.Bar {
 	if player == "" {
 		return l.Bars
@@ -115,9 +141,7 @@ func (p *placer) first(part *song.Part, bar int, e *song.Event) {
 			p.problems.Say(where, "", "a note that is not on the neck is moved by octaves")
 		}
 		n.Fret = int(at)
-		if !slices.ContainsFunc(notes, func(m song.Note) bool { return m.Fret == n.Fret }) {
-			notes = append(notes, n)
-		}
+		notes = append(notes, n)
 	}
 	if len(notes) == 0 {
 		if dead {
@@ -126,6 +150,14 @@ func (p *placer) first(part *song.Part, bar int, e *song.Event) {
 		return
 	}
 	slices.SortFunc(notes, func(x, y song.Note) int { return x.Fret - y.Fret })
+	twice := func() int {
+		for i := range notes[1:] {
+			if notes[i].Fret == notes[i+1].Fret {
+				return i
+			}
+		}
+		return -1
+	}
 	for {
 		if frets, ok := p.lay(notes); ok {
 			e.Notes = e.Notes[:0]
@@ -134,6 +166,10 @@ func (p *placer) first(part *song.Part, bar int, e *song.Event) {
 				e.Notes = append(e.Notes, n)
 			}
 			return
+		}
+		if i := twice(); i >= 0 { // a unison for which there is no second string
+			notes = slices.Delete(notes, i, i+1)
+			continue
 		}
 		p.problems.Say(where, "choose another voicing", "so many notes at once do not fit on six strings; inner ones are left out")
 		notes = slices.Delete(notes, len(notes)/2, len(notes)/2+1)

@@ -28,7 +28,7 @@ type Choice struct {
 func (s *Score) Usual() Choice {
 	c := Choice{}
 	for i, p := range s.Players {
-		if best := &s.Players[c.First]; p.Placed && !best.Placed || len(best.Sounds)+len(best.Chords) == 0 {
+		if best := &s.Players[c.First]; !s.Own && (p.Placed && !best.Placed || len(best.Sounds)+len(best.Chords) == 0) {
 			c.First = i
 		}
 	}
