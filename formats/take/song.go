@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"fmt"
 	"reflect"
+	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -399,6 +400,7 @@ func (b *builder) parts() {
 		}
 	}
 	b.sort()
+	b.order()
 }
 
 // fine tells whether a leg stands after the end of the song: a part that is not played.
@@ -418,6 +420,31 @@ func (b *builder) sort() {
 		s.Order[i].Part, _ = s.PartNamed(old[s.Order[i].Part].Name)
 	}
 }
+
+// order takes over the order of the parts that a text gives.
+func (b *builder) order() {
+	text := b.score.Settings["order"]
+	if text == "" {
+		return
+	}
+	var order []song.Leg
+	for _, piece := range strings.Split(text, ",") {
+		name, times := strings.TrimSpace(piece), 1
+		if m := legTimes.FindStringSubmatch(name); m != nil {
+			name = m[1]
+			times, _ = strconv.Atoi(m[2])
+		}
+		i := slices.IndexFunc(b.song.Parts, func(p song.Part) bool { return strings.EqualFold(p.Name, name) })
+		if i < 0 || times < 1 || times > sheet.MaxTimes {
+			b.problems.Say("", "set the order by hand", "the order names %q, which is no part of it; the parts are played as they stand", name)
+			return
+		}
+		order = append(order, song.Leg{Part: i, Times: times})
+	}
+	b.song.Order = order
+}
+
+var legTimes = regexp.MustCompile(`^(.+?) [x×](\d{1,2})$`)
 
 // baseName is a part's name without the number that tells it from others of its name.
 func baseName(name string, used map[string]int) string {

@@ -1,0 +1,426 @@
+package tab
+
+import (
+	"slices"
+	"strconv"
+	"strings"
+	"unicode"
+
+	"valleyside/core/chord"
+	"valleyside/core/neck"
+	"valleyside/core/pitch"
+	"valleyside/core/song"
+	"valleyside/formats/take"
+)
+
+// system is a block of strings with what stands above and below it.
+type system struct {
+	strings   []stringLine // the thin string first
+	names     []word
+	strokes   []word
+	accents   []word
+	muted     string
+	ringing   string
+	count     []word
+	sung      [][]word
+	edges     []int // columns of the bar lines
+	begins    []bool
+	ends      []int // by bar: how often what began is played; 0 where nothing ends
+	of        neck.Tuning
+	basses    bool
+	firstLine int
+}
+
+// word is a word of a row and its column.
+type word struct {
+	at   int
+	text string
+}
+
+// wordsOfRow cuts a row at its blanks.
+func wordsOfRow(row string) (list []word) {
+	at := -1
+	for i, c := range row + " " {
+		switch {
+		case c != ' ' && at < 0:
+			at = i
+		case c == ' ' && at >= 0:
+			list = append(list, word{at, row[at:i]})
+			at = -1
+		}
+	}
+	return list
+}
+
+// block reads some lines of strings.
+func (r *reader) block(lines []stringLine) {
+	s := system{strings: lines, firstLine: lines[0].line + 1, of: r.tuning}
+	where := "line " + strconv.Itoa(s.firstLine)
+	if len(lines) != neck.Strings {
+		r.problems.Say(where, "add the lines that are missing", "%d strings are no guitar's; these lines are left out", len(lines))
+		return
+	}
+	if !r.tune(&s) {
+		r.problems.Say(where, "name the strings e B G D A E from the top", "the strings' names are no tuning of a guitar; they are taken as they are usually written")
+	}
+	r.above(&s)
+	r.below(&s)
+	s.bars()
+	if len(s.edges) < 2 {
+		return
+	}
+	r.bars(&s)
+}
+
+// tune reads the names of the strings: which end is up, and how they are tuned.
+func (r *reader) tune(s *system) bool {
+	names := make([]string, neck.Strings)
+	for i, l := range s.strings {
+		if l.name == "" || unicode.IsDigit(rune(l.name[0])) {
+			if l.name == "6" && i == 0 {
+				slices.Reverse(s.strings)
+			}
+			return true
+		}
+		names[i] = strings.ToUpper(l.name[:1]) + l.name[1:]
+	}
+	down := slices.Clone(names) // low to high where the thin string is on top
+	slices.Reverse(down)
+	first, errFirst := neck.Parse(strings.Join(down, " "))
+	second, errSecond := neck.Parse(strings.Join(names, " "))
+	far := func(t neck.Tuning) (sum int) {
+		for k := neck.String(1); k <= neck.Strings; k++ {
+			d := int(t.Open(k) - neck.Standard.Open(k))
+			sum += d * d
+		}
+		return sum
+	}
+	upside := s.strings[0].name == "E" && s.strings[neck.Strings-1].name == "e"
+	switch {
+	case errFirst != nil && errSecond != nil:
+		return false
+	case errFirst != nil || upside && errSecond == nil || errSecond == nil && far(second) < far(first):
+		slices.Reverse(s.strings)
+		first = second
+	}
+	if !r.tuned {
+		r.tuning = first
+	}
+	return true
+}
+
+// above reads the rows over a block, up to an empty line or what is no row.
+func (r *reader) above(s *system) {
+	for i := s.strings[0].line - 1; ; i-- {
+		if top := min(s.strings[0].line, s.strings[len(s.strings)-1].line) - 1; i > top {
+			i = top
+		}
+		if i < 0 {
+			return
+		}
+		row := r.lines[i]
+		if _, tab := cutString(row); row == "" || tab {
+			return
+		}
+		list := wordsOfRow(row)
+		switch {
+		case all(list, isStroke):
+			s.strokes = list
+		case all(list, func(t string) bool { return strings.Trim(t, ">.") == "" }):
+			s.accents = list
+		case marksRow(row, mutedWord, "P.M."):
+			s.muted = marked(row)
+		case marksRow(row, ringWord, "let ring", "ring"):
+			s.ringing = marked(row)
+		case all(list, isName):
+			s.names = append(s.names, list...)
+		case s.count == nil && r.isCountRow(list):
+			s.count = list
+		default:
+			return
+		}
+	}
+}
+
+// below reads the rows under a block: the count, strokes, and what is sung.
+func (r *reader) below(s *system) {
+	last := max(s.strings[0].line, s.strings[len(s.strings)-1].line)
+	for i := last + 1; i < len(r.lines) && r.lines[i] != ""; i++ {
+		row := r.lines[i]
+		if _, tab := cutString(row); tab || sectionPattern.MatchString(row) || settingPattern.MatchString(row) || strings.HasSuffix(row, playsWord) {
+			return
+		}
+		list := wordsOfRow(row)
+		switch {
+		case s.count == nil && s.sung == nil && r.isCountRow(list):
+			s.count = list
+		case s.strokes == nil && all(list, isStroke):
+			s.strokes = list
+		case timesPattern.MatchString(row) && len(list) <= 2 || headingPattern.MatchString(row) && !r.out.Own:
+			return
+		case r.out.Own || s.count != nil && strings.HasPrefix(row, "  "):
+			s.sung = append(s.sung, phrases(row))
+		default:
+			return
+		}
+	}
+}
+
+// phrases cuts a row of words where there are two blanks or more.
+func phrases(row string) (list []word) {
+	at := -1
+	runes := []rune(row + "  ")
+	for i, c := range runes {
+		switch {
+		case c != ' ' && at < 0:
+			at = i
+		case c == ' ' && at >= 0 && i+1 < len(runes) && runes[i+1] == ' ':
+			list = append(list, word{at, string(runes[at:i])})
+			at = -1
+		}
+	}
+	return list
+}
+
+func all(list []word, is func(string) bool) bool {
+	return len(list) > 0 && !slices.ContainsFunc(list, func(w word) bool { return !is(w.text) })
+}
+
+func isStroke(t string) bool {
+	return t == "v" || t == "^" || t == "V" || t == "D" || t == "U" || t == "d" || t == "u" || t == "↓" || t == "↑"
+}
+
+func isName(t string) bool {
+	if t == "N.C." || t == "NC" || strings.HasPrefix(t, "[") && strings.HasSuffix(t, "]") {
+		return true
+	}
+	_, err := chord.Parse(t)
+	return err == nil
+}
+
+// isCountRow tells whether the words of a row are counted: beats, syllables, silences in
+// brackets, also where they run into each other.
+func (r *reader) isCountRow(list []word) bool {
+	beats := false
+	ok := all(list, func(t string) bool {
+		beats = beats || strings.ContainsAny(t, "123456789")
+		for _, w := range []string{"trip", "let", "ta"} {
+			t = strings.ReplaceAll(t, w, "")
+		}
+		return strings.Trim(t, "0123456789()&+eatl.") == ""
+	})
+	return ok && (beats || r.out.Own)
+}
+
+// marksRow tells whether a row says over which columns something holds.
+func marksRow(row string, words ...string) bool {
+	rest := row
+	for _, w := range words {
+		rest = strings.ReplaceAll(rest, w, "")
+	}
+	return rest != row && strings.Trim(rest, " -_.|~=>") == ""
+}
+
+// marked is a row with a sign in every column for which it holds: from its word to where
+// the dashes end.
+func marked(row string) string {
+	out := []byte(strings.Repeat(" ", len(row)))
+	on := false
+	for i := range len(row) {
+		switch c := row[i]; {
+		case c == ' ' && !(i+1 < len(row) && unicode.IsLetter(rune(row[i+1])) && i > 0 && unicode.IsLetter(rune(row[i-1]))):
+			on = false
+		default:
+			on = true
+		}
+		if on {
+			out[i] = '*'
+		}
+	}
+	return string(out)
+}
+
+// holds tells whether a mark holds at a column.
+func holds(row string, at int) bool { return at < len(row) && row[at] == '*' }
+
+// char is the sign of a string at a column; a dash beyond its end.
+func (s *system) char(k, at int) byte {
+	l := &s.strings[k]
+	if at < l.at || at-l.at >= len(l.text) {
+		return '-'
+	}
+	return l.text[at-l.at]
+}
+
+// bars finds the bar lines: columns in which most strings have one.
+func (s *system) bars() {
+	end := 0
+	for _, l := range s.strings {
+		end = max(end, l.at+len(l.text))
+	}
+	lines := func(at int) (n int) {
+		for k := range s.strings {
+			if c := s.char(k, at); c == '|' || c == '[' || c == ']' {
+				n++
+			}
+		}
+		return n
+	}
+	for at := s.strings[0].at; at < end; at++ {
+		if lines(at) >= 4 {
+			if n := len(s.edges); n > 0 && s.blank(s.edges[n-1]+1, at) && at-s.edges[n-1] <= 2 {
+				s.edges[n-1] = at // a double line
+				continue
+			}
+			s.edges = append(s.edges, at)
+		}
+	}
+	if len(s.edges) == 0 || s.edges[0] > s.strings[0].at+1 {
+		s.edges = slices.Insert(s.edges, 0, s.strings[0].at-1)
+	}
+	last := 0
+	for _, l := range s.strings {
+		text := strings.TrimRight(l.text, " ")
+		if i := strings.LastIndexAny(text, "|-"); i >= 0 {
+			last = max(last, l.at+i)
+		}
+	}
+	if n := len(s.edges); s.edges[n-1] < last-1 {
+		s.edges = append(s.edges, last+1)
+	}
+	s.begins, s.ends = make([]bool, len(s.edges)), make([]int, len(s.edges))
+	times := 0
+	for _, l := range s.strings {
+		tail := l.text
+		if i := s.edges[len(s.edges)-1] - l.at; i >= 0 && i < len(tail) {
+			tail = tail[i:]
+		} else {
+			continue
+		}
+		if m := timesPattern.FindStringSubmatch(tail); m != nil {
+			times, _ = strconv.Atoi(m[1] + m[2])
+		}
+	}
+	for i := range len(s.edges) - 1 {
+		colons := func(at int) (n int) {
+			for k := range s.strings {
+				if c := s.char(k, at); c == ':' || c == '*' || c == 'o' {
+					n++
+				}
+			}
+			return n
+		}
+		s.begins[i] = colons(s.edges[i]+1) >= 2
+		if colons(s.edges[i+1]-1) >= 2 {
+			s.ends[i] = 2
+		}
+	}
+	if n := len(s.edges) - 2; times > 1 && n >= 0 {
+		s.ends[n] = min(times, 99)
+	}
+}
+
+// blank tells whether nothing stands between two columns.
+func (s *system) blank(from, to int) bool {
+	for at := from; at < to; at++ {
+		for k := range s.strings {
+			if c := s.char(k, at); c != '-' && c != '|' && c != ' ' && c != ':' {
+				return false
+			}
+		}
+	}
+	return true
+}
+
+// bars reads the bars of a block.
+func (r *reader) bars(s *system) {
+	p := r.of()
+	first := len(r.out.Bars)
+	if r.player != "" {
+		first = r.start + r.beside[r.player]
+		r.beside[r.player] += len(s.edges) - 1
+	}
+	for i := range len(s.edges) - 1 {
+		at := first + i
+		m := readMeasure(r, s, i, at == r.part && r.pickup.Num() > 0)
+		if r.player == "" {
+			r.out.Bars = append(r.out.Bars, r.newBar(s, i, m))
+		} else if at >= len(r.out.Bars) {
+			r.problems.Say("line "+strconv.Itoa(s.firstLine), "write as many bars beside the others", "%s has more bars than the lines above; the rest is left out", r.player)
+			break
+		}
+		r.put(p, at, m)
+	}
+}
+
+// newBar is a bar of the first player.
+func (r *reader) newBar(s *system, i int, m *measured) take.Bar {
+	b := take.Bar{Name: strconv.Itoa(len(r.out.Bars) + 1), Meter: m.meter, Length: m.end.Sub(m.lead), Pickup: m.lead.Num() > 0,
+		Key: r.key, Tempo: r.quarters(), Feel: r.feel, Line: i == 0, Repeat: s.begins[i], Times: s.ends[i], OfLine: s.ends[i] > 0}
+	if r.section != "" && !r.began {
+		b.Section, b.Note, b.Cue = r.section, r.note, r.cue
+		r.began = true
+		if r.out.Own {
+			r.out.Parts = append(r.out.Parts, take.Named{Name: r.section, Meter: r.meter})
+		}
+	}
+	return b
+}
+
+// quarters is the tempo in quarter notes.
+func (r *reader) quarters() float64 { return r.tempo * r.meter.Beat().Float() * 4 }
+
+// put puts what is in a bar to a player.
+func (r *reader) put(p *take.Player, bar int, m *measured) {
+	for _, e := range m.events {
+		for _, n := range e.notes {
+			p.Sounds = append(p.Sounds, take.Sound{At: take.At{Bar: bar, Start: e.at.Sub(m.lead)}, Length: e.length, Note: n,
+				Pitch: r.tuning.Up(r.capo).Pitch(n.String, n.Fret), Marks: e.marks})
+		}
+	}
+	for _, at := range m.rests {
+		r.rests[r.player] = append(r.rests[r.player], take.At{Bar: bar, Start: at.Sub(m.lead)})
+	}
+	for _, n := range m.names {
+		one := take.Chord{At: take.At{Bar: bar, Start: n.at.Sub(m.lead)}, Symbol: n.text, None: n.text == "N.C." || n.text == "NC", Frets: neck.NoFrets}
+		for _, e := range m.events {
+			if e.at == n.at {
+				for _, k := range e.notes {
+					if !k.Dead {
+						one.Frets[k.String.Index()] = int8(k.Fret)
+					}
+				}
+			}
+		}
+		p.Chords = append(p.Chords, one)
+	}
+	for _, w := range m.sung {
+		p.Words = append(p.Words, take.Word{At: take.At{Bar: bar, Start: w.at.Sub(m.lead)}, Verse: w.verse, Text: w.text})
+	}
+}
+
+// measured is a bar that has been read.
+type measured struct {
+	meter  song.Meter
+	lead   pitch.Frac
+	end    pitch.Frac
+	events []struck
+	rests  []pitch.Frac
+	names  []timedText
+	sung   []timedText
+}
+
+// struck is what is struck at a moment.
+type struck struct {
+	at     pitch.Frac
+	length pitch.Frac // 0 until it is known
+	column int
+	notes  []song.Note
+	marks  song.Marks
+}
+
+type timedText struct {
+	at    pitch.Frac
+	verse int
+	text  string
+}

@@ -1,0 +1,391 @@
+package tab
+
+import (
+	"errors"
+	"fmt"
+	"regexp"
+	"slices"
+	"strconv"
+	"strings"
+	"unicode"
+
+	"valleyside/core/neck"
+	"valleyside/core/pitch"
+	"valleyside/core/sheet"
+	"valleyside/core/song"
+	"valleyside/formats/take"
+)
+
+// Limits of what is read.
+const (
+	MaxBytes   = 1 << 20
+	maxColumns = 2000
+)
+
+// Read reads tab as it comes: lines of strings under one another, with whatever stands
+// above and below them. The error says why there is nothing to be read.
+func Read(data []byte, problems *take.Problems) (*take.Score, error) {
+	if len(data) > MaxBytes {
+		return nil, fmt.Errorf("the text has more than %d KB", MaxBytes>>10)
+	}
+	text := strings.NewReplacer("\r\n", "\n", "\r", "\n", "\t", "    ", "–", "-", "—", "-", "│", "|", "‖", "||", "\u00a0", " ", "’", "'").Replace(strings.ToValidUTF8(string(data), "?"))
+	r := reader{problems: problems, out: &take.Score{Settings: map[string]string{}}, meter: song.FourFour, tuning: neck.Standard, players: map[string]*take.Player{}, rests: map[string][]take.At{}, beside: map[string]int{}}
+	lines := strings.Split(text, "\n")
+	for i := range lines {
+		lines[i] = strings.TrimRight(lines[i], " ")
+		r.out.Own = r.out.Own || lines[i] == written
+	}
+	r.lines = lines
+	r.read()
+	if len(r.out.Bars) == 0 {
+		return nil, errors.New("there are no lines of tab in it: six lines under one another, each with - and frets, like e|--0--3--|")
+	}
+	return r.score(), nil
+}
+
+// Is tells whether a text looks like tab: four lines of strings or more under one another.
+func Is(data []byte) bool {
+	run := 0
+	for _, l := range strings.Split(string(data[:min(len(data), MaxBytes)]), "\n") {
+		if _, ok := cutString(strings.TrimRight(l, " \r")); !ok {
+			run = 0
+		} else if run++; run >= 4 {
+			return true
+		}
+	}
+	return false
+}
+
+// reader goes through the lines of a text.
+type reader struct {
+	lines    []string
+	problems *take.Problems
+	out      *take.Score
+	tuning   neck.Tuning
+	tuned    bool // a line says how
+	capo     int
+	meter    song.Meter
+	key      pitch.Key
+	tempo    float64
+	feel     song.Feel
+	section  string     // that begins with the next bar
+	pickup   pitch.Frac // beats of the first bar of the part; 0 is a whole bar
+	note     string
+	cue      string
+	player   string // whose lines come next; "" is the first
+	players  map[string]*take.Player
+	spaced   spacing    // of the bar before that was read by its spacing
+	spacedIn song.Meter // its time
+	unknown  []int      // bars whose rhythm is a guess
+	rests    map[string][]take.At
+	part     int            // the bar with which the part begins
+	start    int            // the bar with which the line of the first player begins
+	beside   map[string]int // how many bars another player has beside it so far
+	began    bool           // bars of the first player have been read since the section's name
+}
+
+// stringLine is a line of a string: its name, and what is behind it with the column at
+// which that begins.
+type stringLine struct {
+	name string
+	at   int
+	text string
+	line int
+}
+
+var (
+	stringPattern  = regexp.MustCompile(`^(\s*)([A-Ga-g][#b]?|[1-7])?\s*([|:\[]{1,3}|-)(.*)$`)
+	tabSigns       = "-0123456789hpbrstxXoO~/\\()<>*|:^vVgT.=PM_ '"
+	settingPattern = regexp.MustCompile(`(?i)^\s*(title|song|artist|by|key|time|tempo|bpm|feel|tuning|capo|order|pickup|note|cue)\s*[:=]\s*(.+?)\s*$`)
+	capoPattern    = regexp.MustCompile(`(?i)^\s*capo\s*(?:on|at)?\s*(?:the\s*)?(\d{1,2})(?:st|nd|rd|th)?(?:\s*fret)?\s*$`)
+	sectionPattern = regexp.MustCompile(`^\s*\[([^\]|]{1,60})\]\s*$`)
+	headingPattern = regexp.MustCompile(`(?i)^\s*((?:intro|verse|pre-?chorus|chorus|bridge|solo|outro|riff|break|interlude|ending|coda|refrain|part|section|hook|fill|main)\b[\w .#-]{0,30}?)\s*:?\s*(?:[(]?[x×]\s*(\d{1,2})[)]?)?\s*$`)
+	timesPattern   = regexp.MustCompile(`(?i)(?:^|[\s(|])(?:[x×]\s*(\d{1,2})|(\d{1,2})\s*[x×])\)?\s*$`)
+	bpmPattern     = regexp.MustCompile(`\d+(?:\.\d+)?`)
+)
+
+// cutString reads a line of a string.
+func cutString(line string) (stringLine, bool) {
+	m := stringPattern.FindStringSubmatchIndex(line)
+	if m == nil || len(line) > maxColumns {
+		return stringLine{}, false
+	}
+	l := stringLine{at: m[6], text: line[m[6]:]}
+	if m[4] >= 0 {
+		l.name = line[m[4]:m[5]]
+	}
+	dashes, signs := 0, 0
+	body := l.text
+	if i := strings.LastIndexByte(body, '|'); i > 0 { // what is behind the last bar line is no tab
+		body = body[:i]
+	}
+	for _, c := range body {
+		if c == '-' {
+			dashes++
+		}
+		if strings.ContainsRune(tabSigns, c) {
+			signs++
+		}
+	}
+	barred := line[m[6]] == '|' || m[4] >= 0
+	if dashes == 0 || dashes < 3 && !barred || signs*10 < len(body)*9 || dashes*8 < len(body) {
+		return stringLine{}, false
+	}
+	return l, true
+}
+
+// read goes through the text: blocks of strings with what belongs to them, and what
+// stands between.
+func (r *reader) read() {
+	begun := false
+	for i := 0; i < len(r.lines); {
+		var block []stringLine
+		j := i
+		for ; j < len(r.lines); j++ {
+			l, ok := cutString(r.lines[j])
+			if !ok {
+				break
+			}
+			l.line = j
+			block = append(block, l)
+		}
+		if len(block) < 4 {
+			if line := r.lines[i]; !r.between(line, i, begun) && len(block) > 0 {
+				r.problems.Say("line "+strconv.Itoa(i+1), "", "a line of a single string is left out")
+			}
+			i++
+			continue
+		}
+		begun = true
+		for len(block) > 0 {
+			n := min(len(block), neck.Strings)
+			if len(block) != 2*neck.Strings && len(block) < 2*neck.Strings {
+				n = len(block)
+			}
+			r.block(block[:n])
+			block = block[n:]
+		}
+		i = j
+	}
+}
+
+// between reads a line that is no string: a setting, a part's name, a player. It tells
+// whether it could be used; lines above and below a block are read with it.
+func (r *reader) between(line string, at int, begun bool) bool {
+	text := strings.TrimSpace(line)
+	switch {
+	case text == "" || text == written:
+		return true
+	case strings.HasSuffix(text, playsWord):
+		if name := strings.TrimSuffix(text, playsWord); name == firstPlayer {
+			r.player, r.start, r.beside = "", len(r.out.Bars), map[string]int{}
+		} else {
+			r.player = sheet.PlayerName(name)
+		}
+		return true
+	case sectionPattern.MatchString(text):
+		name := sectionPattern.FindStringSubmatch(text)[1]
+		if _, err := song.ParseMeter(name); err == nil { // it stands over a bar
+			return true
+		}
+		r.begin(strings.TrimSpace(name))
+		return true
+	}
+	if m := capoPattern.FindStringSubmatch(text); m != nil {
+		r.set("capo", m[1])
+		return true
+	}
+	if m := settingPattern.FindStringSubmatch(text); m != nil {
+		r.set(strings.ToLower(m[1]), m[2])
+		return true
+	}
+	if m := headingPattern.FindStringSubmatch(text); m != nil {
+		r.begin(strings.TrimSpace(m[1]))
+		return true
+	}
+	if !begun && r.section == "" {
+		if by, ok := strings.CutPrefix(text, "by "); ok && r.out.Title != "" && r.out.By == "" {
+			r.out.By = by
+			return true
+		}
+		if r.out.Title == "" && strings.ContainsFunc(text, unicode.IsLetter) && !r.belongs(at) {
+			r.out.Title = text
+			return true
+		}
+	}
+	return false
+}
+
+// belongs tells whether a line stands right above lines of strings, with others of its
+// kind between.
+func (r *reader) belongs(at int) bool {
+	for i := at + 1; i < len(r.lines) && i <= at+6 && r.lines[i] != ""; i++ {
+		if _, ok := cutString(r.lines[i]); ok {
+			return true
+		}
+	}
+	return false
+}
+
+// begin begins a part.
+func (r *reader) begin(name string) {
+	if name = sheet.NameOfPart(name); name == "" {
+		name = "Part"
+	}
+	r.section, r.player, r.note, r.cue, r.began = name, "", "", "", false
+	r.part, r.start, r.beside, r.pickup = len(r.out.Bars), len(r.out.Bars), map[string]int{}, pitch.Frac{}
+	if r.out.Own {
+		r.meter, r.key, r.tempo, r.feel = r.settings()
+	}
+}
+
+// settings are those of the whole song.
+func (r *reader) settings() (m song.Meter, k pitch.Key, tempo float64, f song.Feel) {
+	m, err := song.ParseMeter(r.out.Settings["time"])
+	if err != nil {
+		m = song.FourFour
+	}
+	k, _ = pitch.ParseKey(r.out.Settings["key"])
+	f, _ = song.ParseFeel(r.out.Settings["feel"])
+	tempo, _ = strconv.ParseFloat(r.out.Settings["tempo"], 64)
+	return m, k, tempo, f
+}
+
+// set takes a setting over: of the part that has begun, or of the song.
+func (r *reader) set(name, value string) {
+	own := r.section != "" // of the part
+	keep := func(name string) {
+		if !own {
+			r.out.Settings[name] = value
+		}
+	}
+	switch name {
+	case "title", "song":
+		r.out.Title = value
+	case "artist", "by":
+		r.out.By = value
+	case "key":
+		if k, err := pitch.ParseKey(value); err == nil {
+			r.key = k
+			keep("key")
+		}
+	case "time":
+		if m, err := song.ParseMeter(value); err == nil {
+			r.meter = m
+			keep("time")
+		}
+	case "tempo", "bpm":
+		v, err := strconv.ParseFloat(bpmPattern.FindString(value), 64)
+		if err == nil && v >= sheet.MinTempo && v <= sheet.MaxTempo {
+			r.tempo = v
+			value = strconv.FormatFloat(v, 'f', -1, 64)
+			keep("tempo")
+		}
+	case "feel":
+		if f, err := song.ParseFeel(value); err == nil {
+			r.feel = f
+			keep("feel")
+		}
+	case "tuning":
+		if t, err := neck.Parse(value); err == nil {
+			r.tuning, r.tuned = t, true
+		} else {
+			r.problems.Say("", "set the tuning by hand", "the tuning %q is not understood", value)
+		}
+	case "capo":
+		if n, err := strconv.Atoi(bpmPattern.FindString(value)); err == nil && n >= 0 && n <= sheet.MaxCapo {
+			r.capo = n
+		}
+	case "order":
+		r.out.Settings["order"] = value
+	case "pickup":
+		var f pitch.Frac
+		if err := f.UnmarshalText([]byte(value)); err == nil && f.Num() > 0 && f.Float() < 32 && f.Den() <= 64 {
+			r.pickup = f
+		}
+	case "note":
+		r.note = value
+	case "cue":
+		r.cue = value
+	}
+}
+
+// score finishes the score.
+func (r *reader) score() *take.Score {
+	r.guesses()
+	names := make([]string, 0, len(r.players))
+	for name := range r.players {
+		if name != "" {
+			names = append(names, name)
+		}
+	}
+	slices.Sort(names)
+	for _, name := range append([]string{""}, names...) {
+		p := r.players[name]
+		if p == nil {
+			p = &take.Player{}
+		}
+		p.Name, p.Tuning, p.Capo, p.Placed = name, r.tuning, r.capo, true
+		r.lengths(p, r.rests[name])
+		r.out.Players = append(r.out.Players, *p)
+	}
+	return r.out
+}
+
+// lengths gives sounds their lengths: until the player does something else.
+func (r *reader) lengths(p *take.Player, rests []take.At) {
+	begins := make([]pitch.Frac, len(r.out.Bars)+1)
+	for i := range r.out.Bars {
+		begins[i+1] = begins[i].Add(r.out.Bars[i].Length)
+	}
+	time := func(at take.At) pitch.Frac { return begins[at.Bar].Add(at.Start) }
+	slices.SortStableFunc(p.Sounds, func(a, b take.Sound) int { return time(a.At).Cmp(time(b.At)) })
+	silent := make([]pitch.Frac, len(rests))
+	for i, at := range rests {
+		silent[i] = time(at)
+	}
+	slices.SortFunc(silent, pitch.Frac.Cmp)
+	next := begins[len(r.out.Bars)]
+	for i := len(p.Sounds) - 1; i >= 0; i-- {
+		at := time(p.Sounds[i].At)
+		if i+1 < len(p.Sounds) {
+			if after := time(p.Sounds[i+1].At); at.Less(after) {
+				next = after
+			}
+		}
+		end := next
+		if k, found := slices.BinarySearchFunc(silent, at, pitch.Frac.Cmp); !found && k < len(silent) && silent[k].Less(end) {
+			end = silent[k]
+		}
+		p.Sounds[i].Length = end.Sub(at)
+	}
+}
+
+// guesses lists the bars whose rhythm is a guess.
+func (r *reader) guesses() {
+	if len(r.unknown) == 0 {
+		return
+	}
+	var names []string
+	for i := 0; i < len(r.unknown); {
+		j := i
+		for j+1 < len(r.unknown) && r.unknown[j+1] == r.unknown[j]+1 {
+			j++
+		}
+		name := strconv.Itoa(r.unknown[i])
+		if j > i {
+			name += "–" + strconv.Itoa(r.unknown[j])
+		}
+		names = append(names, name)
+		i = j + 1
+	}
+	r.problems.Say("bar "+strings.Join(names, ", "), "listen to it and set it right", "the spacing does not tell the rhythm, which is a guess")
+}
+
+// of is the player whose lines are read.
+func (r *reader) of() *take.Player {
+	if r.players[r.player] == nil {
+		r.players[r.player] = &take.Player{Placed: true}
+	}
+	return r.players[r.player]
+}
