@@ -10,6 +10,7 @@ import (
 	"valleyside/core/neck"
 	"valleyside/core/pitch"
 	"valleyside/core/song"
+	"valleyside/formats/plain"
 	"valleyside/formats/take"
 )
 
@@ -54,14 +55,14 @@ func wordsOfRow(row string) (list []word) {
 
 // block reads some lines of strings.
 func (r *reader) block(lines []stringLine) {
-	s := system{strings: lines, firstLine: lines[0].line + 1, of: r.tuning}
+	s := system{strings: lines, firstLine: lines[0].line + 1, of: r.Tuning}
 	where := "line " + strconv.Itoa(s.firstLine)
 	if len(lines) != neck.Strings {
-		r.problems.Say(where, "add the lines that are missing", "%d strings are no guitar's; these lines are left out", len(lines))
+		r.Problems.Say(where, "add the lines that are missing", "%d strings are no guitar's; these lines are left out", len(lines))
 		return
 	}
 	if !r.tune(&s) {
-		r.problems.Say(where, "name the strings e B G D A E from the top", "the strings' names are no tuning of a guitar; they are taken as they are usually written")
+		r.Problems.Say(where, "name the strings e B G D A E from the top", "the strings' names are no tuning of a guitar; they are taken as they are usually written")
 	}
 	r.above(&s)
 	r.below(&s)
@@ -103,8 +104,8 @@ func (r *reader) tune(s *system) bool {
 		slices.Reverse(s.strings)
 		first = second
 	}
-	if !r.tuned {
-		r.tuning = first
+	if !r.Tuned {
+		r.Tuning = first
 	}
 	return true
 }
@@ -147,7 +148,7 @@ func (r *reader) below(s *system) {
 	last := max(s.strings[0].line, s.strings[len(s.strings)-1].line)
 	for i := last + 1; i < len(r.lines) && r.lines[i] != ""; i++ {
 		row := r.lines[i]
-		if _, tab := cutString(row); tab || sectionPattern.MatchString(row) || settingPattern.MatchString(row) || strings.HasSuffix(row, playsWord) {
+		if _, tab := cutString(row); tab || plain.IsHeading(row) && r.Score.Own || plain.IsSetting(row) || strings.HasSuffix(row, playsWord) {
 			return
 		}
 		list := wordsOfRow(row)
@@ -156,9 +157,9 @@ func (r *reader) below(s *system) {
 			s.count = list
 		case s.strokes == nil && all(list, isStroke):
 			s.strokes = list
-		case timesPattern.MatchString(row) && len(list) <= 2 || headingPattern.MatchString(row) && !r.out.Own:
+		case timesPattern.MatchString(row) && len(list) <= 2 || plain.IsHeading(row):
 			return
-		case r.out.Own || s.count != nil && strings.HasPrefix(row, "  "):
+		case r.Score.Own || s.count != nil && strings.HasPrefix(row, "  "):
 			s.sung = append(s.sung, phrases(row))
 		default:
 			return
@@ -209,7 +210,7 @@ func (r *reader) isCountRow(list []word) bool {
 		}
 		return strings.Trim(t, "0123456789()&+eatl.") == ""
 	})
-	return ok && (beats || r.out.Own)
+	return ok && (beats || r.Score.Own)
 }
 
 // marksRow tells whether a row says over which columns something holds.
@@ -335,18 +336,18 @@ func (s *system) blank(from, to int) bool {
 // bars reads the bars of a block.
 func (r *reader) bars(s *system) {
 	p := r.of()
-	first := len(r.out.Bars)
+	first := len(r.Score.Bars)
 	if r.player != "" {
 		first = r.start + r.beside[r.player]
 		r.beside[r.player] += len(s.edges) - 1
 	}
 	for i := range len(s.edges) - 1 {
 		at := first + i
-		m := readMeasure(r, s, i, at == r.part && r.pickup.Num() > 0)
+		m := readMeasure(r, s, i, at == r.part && r.Pickup.Num() > 0)
 		if r.player == "" {
-			r.out.Bars = append(r.out.Bars, r.newBar(s, i, m))
-		} else if at >= len(r.out.Bars) {
-			r.problems.Say("line "+strconv.Itoa(s.firstLine), "write as many bars beside the others", "%s has more bars than the lines above; the rest is left out", r.player)
+			r.Score.Bars = append(r.Score.Bars, r.newBar(s, i, m))
+		} else if at >= len(r.Score.Bars) {
+			r.Problems.Say("line "+strconv.Itoa(s.firstLine), "write as many bars beside the others", "%s has more bars than the lines above; the rest is left out", r.player)
 			break
 		}
 		r.put(p, at, m)
@@ -355,27 +356,18 @@ func (r *reader) bars(s *system) {
 
 // newBar is a bar of the first player.
 func (r *reader) newBar(s *system, i int, m *measured) take.Bar {
-	b := take.Bar{Name: strconv.Itoa(len(r.out.Bars) + 1), Meter: m.meter, Length: m.end.Sub(m.lead), Pickup: m.lead.Num() > 0,
-		Key: r.key, Tempo: r.quarters(), Feel: r.feel, Line: i == 0, Repeat: s.begins[i], Times: s.ends[i], OfLine: s.ends[i] > 0}
-	if r.section != "" && !r.began {
-		b.Section, b.Note, b.Cue = r.section, r.note, r.cue
-		r.began = true
-		if r.out.Own {
-			r.out.Parts = append(r.out.Parts, take.Named{Name: r.section, Meter: r.meter})
-		}
-	}
+	b := r.Bar()
+	b.Meter, b.Length, b.Pickup = m.meter, m.end.Sub(m.lead), m.lead.Num() > 0
+	b.Line, b.Repeat, b.Times, b.OfLine = i == 0, s.begins[i], s.ends[i], s.ends[i] > 0
 	return b
 }
-
-// quarters is the tempo in quarter notes.
-func (r *reader) quarters() float64 { return r.tempo * r.meter.Beat().Float() * 4 }
 
 // put puts what is in a bar to a player.
 func (r *reader) put(p *take.Player, bar int, m *measured) {
 	for _, e := range m.events {
 		for _, n := range e.notes {
 			p.Sounds = append(p.Sounds, take.Sound{At: take.At{Bar: bar, Start: e.at.Sub(m.lead)}, Length: e.length, Note: n,
-				Pitch: r.tuning.Up(r.capo).Pitch(n.String, n.Fret), Marks: e.marks})
+				Pitch: r.Tuning.Up(r.Capo).Pitch(n.String, n.Fret), Marks: e.marks})
 		}
 	}
 	for _, at := range m.rests {

@@ -30,7 +30,7 @@ func readMeasure(r *reader, s *system, i int, pickup bool) *measured {
 	if s.colon(b.to - 1) {
 		b.to--
 	}
-	m := &measured{meter: r.meter}
+	m := &measured{meter: r.Meter}
 	for _, w := range s.names {
 		if w.at >= b.from-1 && w.at < b.to && strings.HasPrefix(w.text, "[") {
 			if own, err := song.ParseMeter(strings.Trim(w.text, "[]")); err == nil {
@@ -56,7 +56,7 @@ func readMeasure(r *reader, s *system, i int, pickup bool) *measured {
 	for _, column := range b.rests {
 		m.rests = append(m.rests, at(column))
 	}
-	if !counted && len(b.events) == 0 && !r.out.Own {
+	if !counted && len(b.events) == 0 && !r.Score.Own {
 		m.rests = append(m.rests, m.lead)
 	}
 	s.texts(r, &b, m, at)
@@ -248,7 +248,7 @@ func (b *scanned) gather() {
 		if n := len(events); n > 0 {
 			last := &events[n-1]
 			free := !slices.ContainsFunc(last.notes, func(k song.Note) bool { return k.String == e.notes[0].String })
-			if free && (e.column == last.column || e.column == last.column+1 && wide && !b.wide[i] && len(e.notes) == 1 && plain(last.notes)) {
+			if free && (e.column == last.column || e.column == last.column+1 && wide && !b.wide[i] && len(e.notes) == 1 && picked(last.notes)) {
 				wide = wide && (b.wide[i] || e.column > last.column)
 				last.notes = append(last.notes, e.notes...)
 				last.marks.Vibrato = last.marks.Vibrato || e.marks.Vibrato
@@ -262,8 +262,8 @@ func (b *scanned) gather() {
 	b.events = events
 }
 
-// plain tells whether notes are struck together as they are.
-func plain(notes []song.Note) bool {
+// picked tells whether notes are struck together as they are.
+func picked(notes []song.Note) bool {
 	return !slices.ContainsFunc(notes, func(n song.Note) bool { return n.By != song.Picked })
 }
 
@@ -324,8 +324,12 @@ type anchor struct {
 // nothing is, or where it makes no sense.
 func (r *reader) counted(s *system, b *scanned, m *measured) (at func(int) pitch.Frac, ok bool) {
 	var list []token
+	shift := 0
+	if !r.Score.Own {
+		shift = s.shift(b)
+	}
 	for _, t := range tokens(s.count) {
-		if t.column >= b.from && t.column < b.to {
+		if t.column += shift; t.column >= b.from && t.column < b.to {
 			list = append(list, t)
 		}
 	}
@@ -361,10 +365,10 @@ func (r *reader) counted(s *system, b *scanned, m *measured) (at func(int) pitch
 			anchors = append(anchors, anchor{t.column, beat.Mul(pitch.Whole(int64(next - 2)).Add(t.part))})
 		}
 	}
-	if last != beats && !(last == 0 && len(anchors) == 1) {
+	if last != beats && !(last == 0 && len(anchors) == 1 && r.Score.Own) || !r.Score.Own && anchors[0].time.Num() > 0 && len(r.Score.Bars) != r.part {
 		return nil, false // not all of the bar is counted
 	}
-	if lead := m.end.Sub(r.pickup.Mul(beat)); b.pickup && lead.Num() > 0 && list[0].beat == 0 {
+	if lead := m.end.Sub(r.Pickup.Mul(beat)); b.pickup && lead.Num() > 0 && list[0].beat == 0 {
 		anchors[0].time = lead
 	}
 	m.lead = anchors[0].time
@@ -381,7 +385,7 @@ func (r *reader) counted(s *system, b *scanned, m *measured) (at func(int) pitch
 		}
 		from, to := anchors[i], anchors[i+1]
 		in := pitch.F(int64(min(max(column-from.column, 0), to.column-from.column)), int64(max(to.column-from.column, 1)))
-		if !r.out.Own {
+		if !r.Score.Own {
 			in = nearest(in, to.column-from.column)
 		}
 		if t := from.time.Add(to.time.Sub(from.time).Mul(in)); t.Less(m.end) {
@@ -389,6 +393,26 @@ func (r *reader) counted(s *system, b *scanned, m *measured) (at func(int) pitch
 		}
 		return m.end.Sub(m.end.Sub(m.lead).Mul(pitch.F(1, 64)))
 	}, true
+}
+
+// shift is by how many columns the count of a system has to be moved so that most of what
+// begins in a bar begins with something that is counted.
+func (s *system) shift(b *scanned) (best int) {
+	most := -1 << 30
+	for _, by := range []int{0, 1, -1, 2, -2} {
+		n := 0
+		for _, t := range tokens(s.count) {
+			if at := t.column + by; at < b.from && at > b.from-3 && t.beat > 0 {
+				n -= len(b.events) + 1 // a beat on the bar line
+			} else if slices.ContainsFunc(b.events, func(e struck) bool { return e.column == at }) {
+				n++
+			}
+		}
+		if n > most {
+			best, most = by, n
+		}
+	}
+	return best
 }
 
 // nearest is the plainest share of a beat that lies within a third of a column of one.
@@ -422,7 +446,7 @@ func (r *reader) guessed(b *scanned, m *measured) func(int) pitch.Frac {
 			return length.Mul(pitch.F(int64(min(max(k, 0), g.slots-1)), int64(g.slots)))
 		}
 	}
-	r.unknown = append(r.unknown, len(r.out.Bars)+1)
+	r.unknown = append(r.unknown, len(r.Score.Bars)+1)
 	first := 1
 	if len(b.events) > 0 {
 		first = min(first, b.events[0].column-b.from)
@@ -462,12 +486,21 @@ func (r *reader) fit(b *scanned, m *measured, width int) (best spacing, ok bool)
 	}
 	cost := func(g spacing) int { // columns that are too many or missing
 		d := width - g.first - g.slots*g.wide
-		if d < 0 {
+		switch {
+		case d == -1: // no dash before the bar line
+			return 1
+		case d < 0:
 			return -2 * d
 		}
 		return d
 	}
-	if g := r.spaced; g.slots > 0 && r.spacedIn == m.meter && fits(g) && cost(g) <= g.wide {
+	late := func(g spacing) int { // what begins a bar seldom begins after it
+		if b.events[0].column-b.from > g.first {
+			return 25
+		}
+		return 0
+	}
+	if g := r.spaced; g.slots > 0 && r.spacedIn == m.meter && fits(g) && cost(g) <= g.wide && late(g) == 0 {
 		return g, true
 	}
 	r.spacedIn = m.meter
@@ -486,7 +519,7 @@ func (r *reader) fit(b *scanned, m *measured, width int) (best spacing, ok bool)
 				if d > max(wide, 2) || !fits(g) {
 					continue
 				}
-				c := 10*d + 3*rank + first
+				c := 10*d + 3*rank + first + late(g)
 				if first == 1 { // as most people write
 					c -= 2
 				}
@@ -528,7 +561,7 @@ func (s *system) texts(r *reader, b *scanned, m *measured, at func(int) pitch.Fr
 			continue
 		}
 		column := w.at
-		if !r.out.Own { // the event that it stands over, or nearly
+		if !r.Score.Own { // the event that it stands over, or nearly
 			for _, e := range b.events {
 				if e.column >= w.at-1 && e.column <= w.at+2 {
 					column = e.column

@@ -7,12 +7,12 @@ import (
 	"slices"
 	"strconv"
 	"strings"
-	"unicode"
 
 	"valleyside/core/neck"
 	"valleyside/core/pitch"
 	"valleyside/core/sheet"
 	"valleyside/core/song"
+	"valleyside/formats/plain"
 	"valleyside/formats/take"
 )
 
@@ -29,15 +29,15 @@ func Read(data []byte, problems *take.Problems) (*take.Score, error) {
 		return nil, fmt.Errorf("the text has more than %d KB", MaxBytes>>10)
 	}
 	text := strings.NewReplacer("\r\n", "\n", "\r", "\n", "\t", "    ", "–", "-", "—", "-", "│", "|", "‖", "||", "\u00a0", " ", "’", "'").Replace(strings.ToValidUTF8(string(data), "?"))
-	r := reader{problems: problems, out: &take.Score{Settings: map[string]string{}}, meter: song.FourFour, tuning: neck.Standard, players: map[string]*take.Player{}, rests: map[string][]take.At{}, beside: map[string]int{}}
+	r := reader{Around: plain.New(problems), players: map[string]*take.Player{}, rests: map[string][]take.At{}, beside: map[string]int{}}
 	lines := strings.Split(text, "\n")
 	for i := range lines {
 		lines[i] = strings.TrimRight(lines[i], " ")
-		r.out.Own = r.out.Own || lines[i] == written
+		r.Score.Own = r.Score.Own || lines[i] == written
 	}
 	r.lines = lines
 	r.read()
-	if len(r.out.Bars) == 0 {
+	if len(r.Score.Bars) == 0 {
 		return nil, errors.New("there are no lines of tab in it: six lines under one another, each with - and frets, like e|--0--3--|")
 	}
 	return r.score(), nil
@@ -58,20 +58,8 @@ func Is(data []byte) bool {
 
 // reader goes through the lines of a text.
 type reader struct {
+	plain.Around
 	lines    []string
-	problems *take.Problems
-	out      *take.Score
-	tuning   neck.Tuning
-	tuned    bool // a line says how
-	capo     int
-	meter    song.Meter
-	key      pitch.Key
-	tempo    float64
-	feel     song.Feel
-	section  string     // that begins with the next bar
-	pickup   pitch.Frac // beats of the first bar of the part; 0 is a whole bar
-	note     string
-	cue      string
 	player   string // whose lines come next; "" is the first
 	players  map[string]*take.Player
 	spaced   spacing    // of the bar before that was read by its spacing
@@ -81,7 +69,6 @@ type reader struct {
 	part     int            // the bar with which the part begins
 	start    int            // the bar with which the line of the first player begins
 	beside   map[string]int // how many bars another player has beside it so far
-	began    bool           // bars of the first player have been read since the section's name
 }
 
 // stringLine is a line of a string: its name, and what is behind it with the column at
@@ -94,14 +81,9 @@ type stringLine struct {
 }
 
 var (
-	stringPattern  = regexp.MustCompile(`^(\s*)([A-Ga-g][#b]?|[1-7])?\s*([|:\[]{1,3}|-)(.*)$`)
-	tabSigns       = "-0123456789hpbrstxXoO~/\\()<>*|:^vVgT.=PM_ '"
-	settingPattern = regexp.MustCompile(`(?i)^\s*(title|song|artist|by|key|time|tempo|bpm|feel|tuning|capo|order|pickup|note|cue)\s*[:=]\s*(.+?)\s*$`)
-	capoPattern    = regexp.MustCompile(`(?i)^\s*capo\s*(?:on|at)?\s*(?:the\s*)?(\d{1,2})(?:st|nd|rd|th)?(?:\s*fret)?\s*$`)
-	sectionPattern = regexp.MustCompile(`^\s*\[([^\]|]{1,60})\]\s*$`)
-	headingPattern = regexp.MustCompile(`(?i)^\s*((?:intro|verse|pre-?chorus|chorus|bridge|solo|outro|riff|break|interlude|ending|coda|refrain|part|section|hook|fill|main)\b[\w .#-]{0,30}?)\s*:?\s*(?:[(]?[x×]\s*(\d{1,2})[)]?)?\s*$`)
-	timesPattern   = regexp.MustCompile(`(?i)(?:^|[\s(|])(?:[x×]\s*(\d{1,2})|(\d{1,2})\s*[x×])\)?\s*$`)
-	bpmPattern     = regexp.MustCompile(`\d+(?:\.\d+)?`)
+	stringPattern = regexp.MustCompile(`^(\s*)([A-Ga-g][#b]?|[1-7])?\s*([|:\[]{1,3}|-)(.*)$`)
+	tabSigns      = "-0123456789hpbrstxXoO~/\\()<>*|:^vVgT.=PM_ '"
+	timesPattern  = regexp.MustCompile(`(?i)(?:^|[\s(|])(?:[x×]\s*(\d{1,2})|(\d{1,2})\s*[x×])\)?\s*$`)
 )
 
 // cutString reads a line of a string.
@@ -151,7 +133,7 @@ func (r *reader) read() {
 		}
 		if len(block) < 4 {
 			if line := r.lines[i]; !r.between(line, i, begun) && len(block) > 0 {
-				r.problems.Say("line "+strconv.Itoa(i+1), "", "a line of a single string is left out")
+				r.Problems.Say("line "+strconv.Itoa(i+1), "", "a line of a single string is left out")
 			}
 			i++
 			continue
@@ -178,42 +160,18 @@ func (r *reader) between(line string, at int, begun bool) bool {
 		return true
 	case strings.HasSuffix(text, playsWord):
 		if name := strings.TrimSuffix(text, playsWord); name == firstPlayer {
-			r.player, r.start, r.beside = "", len(r.out.Bars), map[string]int{}
+			r.player, r.start, r.beside = "", len(r.Score.Bars), map[string]int{}
 		} else {
 			r.player = sheet.PlayerName(name)
 		}
 		return true
-	case sectionPattern.MatchString(text):
-		name := sectionPattern.FindStringSubmatch(text)[1]
-		if _, err := song.ParseMeter(name); err == nil { // it stands over a bar
-			return true
+	case r.Line(text):
+		if !r.Began {
+			r.player, r.part, r.start, r.beside = "", len(r.Score.Bars), len(r.Score.Bars), map[string]int{}
 		}
-		r.begin(strings.TrimSpace(name))
 		return true
 	}
-	if m := capoPattern.FindStringSubmatch(text); m != nil {
-		r.set("capo", m[1])
-		return true
-	}
-	if m := settingPattern.FindStringSubmatch(text); m != nil {
-		r.set(strings.ToLower(m[1]), m[2])
-		return true
-	}
-	if m := headingPattern.FindStringSubmatch(text); m != nil {
-		r.begin(strings.TrimSpace(m[1]))
-		return true
-	}
-	if !begun && r.section == "" {
-		if by, ok := strings.CutPrefix(text, "by "); ok && r.out.Title != "" && r.out.By == "" {
-			r.out.By = by
-			return true
-		}
-		if r.out.Title == "" && strings.ContainsFunc(text, unicode.IsLetter) && !r.belongs(at) {
-			r.out.Title = text
-			return true
-		}
-	}
-	return false
+	return !begun && !r.belongs(at) && r.Head(text)
 }
 
 // belongs tells whether a line stands right above lines of strings, with others of its
@@ -225,89 +183,6 @@ func (r *reader) belongs(at int) bool {
 		}
 	}
 	return false
-}
-
-// begin begins a part.
-func (r *reader) begin(name string) {
-	if name = sheet.NameOfPart(name); name == "" {
-		name = "Part"
-	}
-	r.section, r.player, r.note, r.cue, r.began = name, "", "", "", false
-	r.part, r.start, r.beside, r.pickup = len(r.out.Bars), len(r.out.Bars), map[string]int{}, pitch.Frac{}
-	if r.out.Own {
-		r.meter, r.key, r.tempo, r.feel = r.settings()
-	}
-}
-
-// settings are those of the whole song.
-func (r *reader) settings() (m song.Meter, k pitch.Key, tempo float64, f song.Feel) {
-	m, err := song.ParseMeter(r.out.Settings["time"])
-	if err != nil {
-		m = song.FourFour
-	}
-	k, _ = pitch.ParseKey(r.out.Settings["key"])
-	f, _ = song.ParseFeel(r.out.Settings["feel"])
-	tempo, _ = strconv.ParseFloat(r.out.Settings["tempo"], 64)
-	return m, k, tempo, f
-}
-
-// set takes a setting over: of the part that has begun, or of the song.
-func (r *reader) set(name, value string) {
-	own := r.section != "" // of the part
-	keep := func(name string) {
-		if !own {
-			r.out.Settings[name] = value
-		}
-	}
-	switch name {
-	case "title", "song":
-		r.out.Title = value
-	case "artist", "by":
-		r.out.By = value
-	case "key":
-		if k, err := pitch.ParseKey(value); err == nil {
-			r.key = k
-			keep("key")
-		}
-	case "time":
-		if m, err := song.ParseMeter(value); err == nil {
-			r.meter = m
-			keep("time")
-		}
-	case "tempo", "bpm":
-		v, err := strconv.ParseFloat(bpmPattern.FindString(value), 64)
-		if err == nil && v >= sheet.MinTempo && v <= sheet.MaxTempo {
-			r.tempo = v
-			value = strconv.FormatFloat(v, 'f', -1, 64)
-			keep("tempo")
-		}
-	case "feel":
-		if f, err := song.ParseFeel(value); err == nil {
-			r.feel = f
-			keep("feel")
-		}
-	case "tuning":
-		if t, err := neck.Parse(value); err == nil {
-			r.tuning, r.tuned = t, true
-		} else {
-			r.problems.Say("", "set the tuning by hand", "the tuning %q is not understood", value)
-		}
-	case "capo":
-		if n, err := strconv.Atoi(bpmPattern.FindString(value)); err == nil && n >= 0 && n <= sheet.MaxCapo {
-			r.capo = n
-		}
-	case "order":
-		r.out.Settings["order"] = value
-	case "pickup":
-		var f pitch.Frac
-		if err := f.UnmarshalText([]byte(value)); err == nil && f.Num() > 0 && f.Float() < 32 && f.Den() <= 64 {
-			r.pickup = f
-		}
-	case "note":
-		r.note = value
-	case "cue":
-		r.cue = value
-	}
 }
 
 // score finishes the score.
@@ -325,18 +200,18 @@ func (r *reader) score() *take.Score {
 		if p == nil {
 			p = &take.Player{}
 		}
-		p.Name, p.Tuning, p.Capo, p.Placed = name, r.tuning, r.capo, true
+		p.Name, p.Tuning, p.Capo, p.Placed = name, r.Tuning, r.Capo, true
 		r.lengths(p, r.rests[name])
-		r.out.Players = append(r.out.Players, *p)
+		r.Score.Players = append(r.Score.Players, *p)
 	}
-	return r.out
+	return r.Score
 }
 
 // lengths gives sounds their lengths: until the player does something else.
 func (r *reader) lengths(p *take.Player, rests []take.At) {
-	begins := make([]pitch.Frac, len(r.out.Bars)+1)
-	for i := range r.out.Bars {
-		begins[i+1] = begins[i].Add(r.out.Bars[i].Length)
+	begins := make([]pitch.Frac, len(r.Score.Bars)+1)
+	for i := range r.Score.Bars {
+		begins[i+1] = begins[i].Add(r.Score.Bars[i].Length)
 	}
 	time := func(at take.At) pitch.Frac { return begins[at.Bar].Add(at.Start) }
 	slices.SortStableFunc(p.Sounds, func(a, b take.Sound) int { return time(a.At).Cmp(time(b.At)) })
@@ -345,7 +220,7 @@ func (r *reader) lengths(p *take.Player, rests []take.At) {
 		silent[i] = time(at)
 	}
 	slices.SortFunc(silent, pitch.Frac.Cmp)
-	next := begins[len(r.out.Bars)]
+	next := begins[len(r.Score.Bars)]
 	for i := len(p.Sounds) - 1; i >= 0; i-- {
 		at := time(p.Sounds[i].At)
 		if i+1 < len(p.Sounds) {
@@ -379,7 +254,7 @@ func (r *reader) guesses() {
 		names = append(names, name)
 		i = j + 1
 	}
-	r.problems.Say("bar "+strings.Join(names, ", "), "listen to it and set it right", "the spacing does not tell the rhythm, which is a guess")
+	r.Problems.Say("bar "+strings.Join(names, ", "), "listen to it and set it right", "the spacing does not tell the rhythm, which is a guess")
 }
 
 // of is the player whose lines are read.

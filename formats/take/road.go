@@ -188,7 +188,7 @@ func (s *Score) sections(blocks []block, problems *Problems) []leg {
 					n++
 				}
 				if first := rest.bars[0]; starts(first) || !named && breaks(legs, rest) {
-					legs = append(legs, leg{name: s.Bars[first].Section, first: first, times: 1})
+					legs = append(legs, leg{name: s.Bars[first].Section, first: first, times: max(s.Bars[first].Legs, 1)})
 				}
 				l := &legs[len(legs)-1]
 				l.blocks = append(l.blocks, block{bars: rest.bars[:n], times: rest.times, line: rest.line})

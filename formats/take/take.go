@@ -88,6 +88,7 @@ type Bar struct {
 	Line      bool   // a line begins here
 	Repeat    bool   // a repeat begins here
 	Times     int    // what began is played so often by the end of this bar; 0 is no end of a repeat
+	Legs      int    // the part that begins here is played so often; 0 is once
 	OfLine    bool   // the repeat that ends here is one of a line, not of a part
 	Endings   []int  // the passes of the repeat in which it is played; nil is all
 	Fine      bool   // the song ends here

@@ -1,0 +1,204 @@
+// Package plain reads what stands around the music in plain text, as people share it: a
+// title, settings such as "Capo: 2", and the names of parts.
+package plain
+
+import (
+	"regexp"
+	"strconv"
+	"strings"
+	"unicode"
+
+	"valleyside/core/neck"
+	"valleyside/core/pitch"
+	"valleyside/core/sheet"
+	"valleyside/core/song"
+	"valleyside/formats/take"
+)
+
+// Around is what has been read around the music so far.
+type Around struct {
+	Score    *take.Score
+	Problems *take.Problems
+	Tuning   neck.Tuning
+	Tuned    bool // a line says how
+	Capo     int
+	// What holds for the music that comes next.
+	Key     pitch.Key
+	Meter   song.Meter
+	Tempo   float64 // of the meter's beat; 0 where none is given
+	Feel    song.Feel
+	Section string     // the part that it belongs to; empty before the first
+	Times   int        // how often that part is played; 0 where nothing says
+	Pickup  pitch.Frac // beats of the first bar of the part; 0 is a whole bar
+	Note    string
+	Cue     string
+	Began   bool // music of the part has been read
+}
+
+// New begins to read a text.
+func New(problems *take.Problems) Around {
+	return Around{Score: &take.Score{Settings: map[string]string{}}, Problems: problems, Tuning: neck.Standard, Meter: song.FourFour}
+}
+
+var (
+	settingPattern = regexp.MustCompile(`(?i)^(title|song|artist|by|key|time|tempo|bpm|feel|tuning|capo|order|pickup|note|cue)\s*[:=]\s*(.+?)$`)
+	capoPattern    = regexp.MustCompile(`(?i)^capo\s*(?:on|at)?\s*(?:the\s*)?(\d{1,2})(?:st|nd|rd|th)?(?:\s*fret)?$`)
+	sectionPattern = regexp.MustCompile(`^\[([^\]|]{1,60})\]\s*(?:[(]?[x×]\s*(\d{1,2})[)]?)?$`)
+	headingPattern = regexp.MustCompile(`(?i)^[(]?((?:intro|verse|pre-?chorus|chorus|bridge|solo|outro|riff|break|interlude|ending|coda|refrain|part|section|hook|fill|main|opening|close)\b[\w .#-]{0,30}?)[)]?\s*:?\s*(?:[(]?[x×]\s*(\d{1,2})[)]?)?$`)
+	numberPattern  = regexp.MustCompile(`\d+(?:\.\d+)?`)
+)
+
+// IsHeading tells whether a line names a part.
+func IsHeading(line string) bool {
+	line = strings.TrimSpace(line)
+	return sectionPattern.MatchString(line) || headingPattern.MatchString(line)
+}
+
+// IsSetting tells whether a line is a setting.
+func IsSetting(line string) bool {
+	line = strings.TrimSpace(line)
+	return settingPattern.MatchString(line) || capoPattern.MatchString(line)
+}
+
+// Line reads a line that is a setting or names a part; ok is false where it is neither.
+// Began is false after one that names a part.
+func (a *Around) Line(line string) (ok bool) {
+	line = strings.TrimSpace(line)
+	if m := sectionPattern.FindStringSubmatch(line); m != nil {
+		if _, err := song.ParseMeter(m[1]); err != nil { // a time stands over a bar
+			a.begin(m[1], m[2])
+		}
+		return true
+	}
+	if m := capoPattern.FindStringSubmatch(line); m != nil {
+		a.set("capo", m[1])
+		return true
+	}
+	if m := settingPattern.FindStringSubmatch(line); m != nil {
+		a.set(strings.ToLower(m[1]), m[2])
+		return true
+	}
+	if m := headingPattern.FindStringSubmatch(line); m != nil {
+		a.begin(m[1], m[2])
+		return true
+	}
+	return false
+}
+
+// Head reads a line above all music: the title, and below it who wrote it.
+func (a *Around) Head(line string) bool {
+	line = strings.TrimSpace(line)
+	switch by, ok := strings.CutPrefix(line, "by "); {
+	case a.Section != "" || line == "":
+		return false
+	case ok && a.Score.Title != "" && a.Score.By == "":
+		a.Score.By = by
+	case a.Score.Title == "" && strings.ContainsFunc(line, unicode.IsLetter):
+		a.Score.Title = line
+	default:
+		return false
+	}
+	return true
+}
+
+// begin begins a part.
+func (a *Around) begin(name, times string) {
+	if name = sheet.NameOfPart(strings.TrimSpace(name)); name == "" {
+		name = "Part"
+	}
+	a.Section, a.Note, a.Cue, a.Began, a.Pickup = name, "", "", false, pitch.Frac{}
+	a.Times, _ = strconv.Atoi(times)
+	if a.Score.Own {
+		a.whole()
+	}
+}
+
+// whole makes the settings of the song those of what comes next.
+func (a *Around) whole() {
+	s := a.Score.Settings
+	a.Meter, a.Key, a.Feel, a.Tempo = song.FourFour, pitch.Key{}, song.Feel{}, 0
+	if m, err := song.ParseMeter(s["time"]); err == nil {
+		a.Meter = m
+	}
+	if k, err := pitch.ParseKey(s["key"]); err == nil {
+		a.Key = k
+	}
+	if f, err := song.ParseFeel(s["feel"]); err == nil {
+		a.Feel = f
+	}
+	a.Tempo, _ = strconv.ParseFloat(s["tempo"], 64)
+}
+
+// set takes a setting over: of the part that has begun, or of the song.
+func (a *Around) set(name, value string) {
+	value = strings.TrimSpace(value)
+	keep := func(name, value string) {
+		if a.Section == "" {
+			a.Score.Settings[name] = value
+		}
+	}
+	switch name {
+	case "title", "song":
+		a.Score.Title = value
+	case "artist", "by":
+		a.Score.By = value
+	case "key":
+		if k, err := pitch.ParseKey(value); err == nil {
+			a.Key = k
+			keep("key", value)
+		}
+	case "time":
+		if m, err := song.ParseMeter(value); err == nil {
+			a.Meter = m
+			keep("time", value)
+		}
+	case "tempo", "bpm":
+		if v, err := strconv.ParseFloat(numberPattern.FindString(value), 64); err == nil && v >= sheet.MinTempo && v <= sheet.MaxTempo {
+			a.Tempo = v
+			keep("tempo", strconv.FormatFloat(v, 'f', -1, 64))
+		}
+	case "feel":
+		if f, err := song.ParseFeel(value); err == nil {
+			a.Feel = f
+			keep("feel", value)
+		}
+	case "tuning":
+		if t, err := neck.Parse(value); err == nil {
+			a.Tuning, a.Tuned = t, true
+		} else {
+			a.Problems.Say("", "set the tuning by hand", "the tuning %q is not understood", value)
+		}
+	case "capo":
+		if n, err := strconv.Atoi(numberPattern.FindString(value)); err == nil && n >= 0 && n <= sheet.MaxCapo {
+			a.Capo = n
+		}
+	case "order":
+		a.Score.Settings["order"] = value
+	case "pickup":
+		var f pitch.Frac
+		if err := f.UnmarshalText([]byte(value)); err == nil && f.Num() > 0 && f.Float() < 32 && f.Den() <= 64 {
+			a.Pickup = f
+		}
+	case "note":
+		a.Note = value
+	case "cue":
+		a.Cue = value
+	}
+}
+
+// Quarters is the tempo in quarter notes a minute; 0 where none is given.
+func (a *Around) Quarters() float64 { return a.Tempo * a.Meter.Beat().Float() * 4 }
+
+// Bar is a bar of what comes next: in its time and tempo, and where it is the first of its
+// part with the part's name.
+func (a *Around) Bar() take.Bar {
+	b := take.Bar{Name: strconv.Itoa(len(a.Score.Bars) + 1), Meter: a.Meter, Length: a.Meter.Bar(), Key: a.Key, Tempo: a.Quarters(), Feel: a.Feel}
+	if a.Section != "" && !a.Began {
+		b.Section, b.Note, b.Cue, b.Legs = a.Section, a.Note, a.Cue, min(a.Times, sheet.MaxTimes)
+		a.Began = true
+		if a.Score.Own {
+			a.Score.Parts = append(a.Score.Parts, take.Named{Name: a.Section, Meter: a.Meter})
+		}
+	}
+	return b
+}
