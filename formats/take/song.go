@@ -71,11 +71,65 @@ func (s *Score) Song(c Choice, problems *Problems) (*song.Song, error) {
 	}
 	b.parts()
 	b.place()
+	b.names()
 	b.anyway()
 	if !s.Own {
 		b.song = sheet.Shorten(b.song)
 	}
+	b.limit()
 	return b.song, nil
+}
+
+// limit leaves out what is beyond the bars that a sheet may have: other players, then
+// parts from the end.
+func (b *builder) limit() {
+	s := b.song
+	written := func() (n int) {
+		for i := range s.Parts {
+			for _, l := range s.Parts[i].Lines {
+				n += len(l.Bars)
+				for _, v := range l.Beside {
+					n += len(v.Bars)
+				}
+			}
+		}
+		return n
+	}
+	if written() > sheet.MaxBars {
+		for i := range s.Parts {
+			for j := range s.Parts[i].Lines {
+				s.Parts[i].Lines[j].Beside = nil
+			}
+		}
+		b.problems.Say("", "take them over one by one", "a sheet has %d bars at most; the other players are left out", sheet.MaxBars)
+	}
+	for n := written(); n > sheet.MaxBars; n = written() {
+		last := &s.Parts[len(s.Parts)-1]
+		if len(s.Parts) > 1 {
+			b.problems.Say(last.Name, "split the song into two", "a sheet has %d bars at most; this part is left out", sheet.MaxBars)
+			Cut(s)
+			continue
+		}
+		b.problems.Say(last.Name, "split the song into two", "a sheet has %d bars at most; the rest is left out", sheet.MaxBars)
+		for k := len(last.Lines) - 1; k > 0 && n > sheet.MaxBars; k-- {
+			n -= len(last.Lines[k].Bars)
+			last.Lines = last.Lines[:k]
+		}
+		if n > sheet.MaxBars {
+			last.Lines[0].Bars = last.Lines[0].Bars[:sheet.MaxBars]
+			last.Lines[0].Words = nil
+		}
+	}
+}
+
+// Cut leaves out the last part of a song that has several.
+func Cut(s *song.Song) {
+	last := len(s.Parts) - 1
+	s.Parts = s.Parts[:last]
+	s.Order = slices.DeleteFunc(s.Order, func(l song.Leg) bool { return l.Part == last })
+	if len(s.Order) == 0 {
+		s.Order = []song.Leg{{Part: 0, Times: 1}}
+	}
 }
 
 // usualTempo is that of a song that says none, in quarter notes per minute.

@@ -245,10 +245,12 @@ func (w *weaver) chord(at At, frets neck.Frets, names []Chord) (c chord.Chord, g
 	if c, ok = w.parse(&names[i]); !ok {
 		return c, 0, false
 	}
+	// Over a capo it is the sound that is named, or the shape.
 	in := neck.Instrument{Tuning: w.of.Tuning}
+	shape, _ := in.Classes(frets)
 	in.Capo = w.of.Capo
-	set, _ := in.Classes(frets)
-	return c, 0, set == c.Classes()
+	sound, _ := in.Classes(frets)
+	return c, 0, shape == c.Classes() || sound == c.Classes()
 }
 
 // chords puts the chords of a player that has nothing else into the bars.
