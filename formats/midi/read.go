@@ -60,6 +60,9 @@ func parse(data []byte) (file *smf.SMF, err error) {
 	if !bytes.HasPrefix(data, []byte("MThd")) {
 		return nil, errors.New("it is no MIDI file")
 	}
+	if err := check(data); err != nil {
+		return nil, err
+	}
 	if file, err = smf.ReadFrom(bytes.NewReader(data)); err != nil {
 		return nil, fmt.Errorf("the file is damaged: %w", err)
 	}

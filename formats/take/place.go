@@ -160,11 +160,10 @@ func (p *placer) first(part *song.Part, bar int, e *song.Event) {
 	}
 	for {
 		if frets, ok := p.lay(notes); ok {
-			e.Notes = e.Notes[:0]
-			for i, n := range notes {
-				n.String, n.Fret = frets[i].String, frets[i].Fret
-				e.Notes = append(e.Notes, n)
+			for i := range notes {
+				notes[i].String, notes[i].Fret = frets[i].String, frets[i].Fret
 			}
+			e.Notes = notes // the old ones are those of other passes as well
 			return
 		}
 		if i := twice(); i >= 0 { // a unison for which there is no second string
