@@ -16,12 +16,25 @@ const longestName = 60
 // and brackets within the limits of a sheet.
 func Typable(m song.Measure, events []song.Event) bool {
 	s := splitter{events: events, memo: map[[3]pitch.Frac]split{}}
-	if s.best(m.Lead, m.Meter.Bar(), 0).cost > 0 {
-		return true
+	if s.best(m.Lead, m.Meter.Bar(), 0).cost == 0 {
+		clear(s.memo)
+		if s.every = true; s.best(m.Lead, m.Meter.Bar(), 0).cost == 0 {
+			return false
+		}
 	}
-	clear(s.memo)
-	s.every = true
-	return s.best(m.Lead, m.Meter.Bar(), 0).cost > 0
+	return count(s.slots(m.Lead, m.Meter.Bar(), 0)) <= MaxSlots
+}
+
+// count counts slots as the limit does: those inside brackets, but not the brackets.
+func count(slots []Slot) (n int) {
+	for i := range slots {
+		if slots[i].Kind == Bracket {
+			n += count(slots[i].Group)
+		} else {
+			n++
+		}
+	}
+	return n
 }
 
 // NameOfPart makes a name that a part can have of a text from elsewhere; it is empty

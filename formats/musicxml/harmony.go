@@ -41,13 +41,13 @@ func degreesOf(c chord.Chord) (list []chord.Degree) {
 }
 
 // writeHarmony is a chord's name, with a diagram where its shape is given.
-func writeHarmony(c chord.Chord, f hand.Fingering) *harmony {
+func writeHarmony(c chord.Chord, f hand.Fingering, known knownKinds) *harmony {
 	suffix := strings.TrimPrefix(c.Symbol, c.Root.String())
 	if c.Bass.Valid() {
 		suffix = strings.TrimSuffix(suffix, "/"+c.Bass.String())
 	}
 	h := &harmony{Root: &root{Step: rootStep{Step: string(c.Root.Letter)}, Alter: alter(c.Root)}, Kind: kind{Text: &suffix}}
-	h.Kind.Kind, h.Degrees = nearestKind(degreesOf(c))
+	h.Kind.Kind, h.Degrees = known.of(c, suffix)
 	if c.Bass.Valid() {
 		h.Bass = &bass{Step: string(c.Bass.Letter), Alter: alter(c.Bass)}
 	}
@@ -55,6 +55,23 @@ func writeHarmony(c chord.Chord, f hand.Fingering) *harmony {
 		h.Frame = writeFrame(f)
 	}
 	return h
+}
+
+// knownKinds remembers the kinds of chords by what stands behind their root.
+type knownKinds map[string]knownKind
+
+type knownKind struct {
+	kind    string
+	changes []degree
+}
+
+func (k knownKinds) of(c chord.Chord, suffix string) (string, []degree) {
+	one, ok := k[suffix]
+	if !ok {
+		one.kind, one.changes = nearestKind(degreesOf(c))
+		k[suffix] = one
+	}
+	return one.kind, one.changes
 }
 
 // explicit is the type of a chord whose shape is given.

@@ -34,6 +34,7 @@ type sung struct {
 type bar struct {
 	same   bool
 	events []event
+	pieces []piece // the notes for which there is room
 }
 
 // event is something that a player does, with its fingers.
@@ -143,7 +144,7 @@ func layPart(p *song.Part, m *play.Music, players []string) []slot {
 				b := &l.Bars[j]
 				s := slot{part: p, measure: p.Measure(b), line: j == 0}
 				v := m.Version.In(written+j, pass)
-				s.bars = append(s.bars, bar{b.Same, fingered(b.Events, v)})
+				s.bars = append(s.bars, bar{same: b.Same, events: fingered(b.Events, v)})
 				for k, side := range sides {
 					s.bars = append(s.bars, sideBar(p, side, besides[k], number, l, n+pass-1, j))
 				}
@@ -210,7 +211,7 @@ func sideBars(side *play.Side, line int) []bar {
 	bars := make([]bar, len(side.Part.Lines[line].Bars))
 	for j := range bars {
 		b := &typed.Lines[line].Bars[j]
-		bars[j] = bar{b.Same, fingered(b.Events, side.Version.In(first+j, 1))}
+		bars[j] = bar{same: b.Same, events: fingered(b.Events, side.Version.In(first+j, 1))}
 	}
 	return bars
 }

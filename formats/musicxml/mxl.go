@@ -3,6 +3,7 @@ package musicxml
 import (
 	"archive/zip"
 	"bytes"
+	"compress/flate"
 	"encoding/xml"
 	"errors"
 	"fmt"
@@ -23,6 +24,7 @@ const (
 // WriteCompressed writes a song as Write does, in an archive.
 func WriteCompressed(w io.Writer, s *song.Song, music []play.Music) error {
 	z := zip.NewWriter(w)
+	z.RegisterCompressor(zip.Deflate, func(w io.Writer) (io.WriteCloser, error) { return flate.NewWriter(w, flate.BestSpeed) })
 	// The kind of archive stands first and is not compressed, so that it can be told.
 	kind, err := z.CreateHeader(&zip.FileHeader{Name: "mimetype", Method: zip.Store})
 	if err != nil {

@@ -119,15 +119,22 @@ const (
 
 // values notates what is between onsets with notes whose lengths are changed by mod.
 func (n *notator) values(a, z pitch.Frac, inside []pitch.Frac, mod timeMod) {
-	up := pitch.F(mod.Actual, mod.Normal)
+	up, plain := pitch.F(mod.Actual, mod.Normal), mod.Actual == mod.Normal
 	for i := 0; i <= len(inside); i++ {
 		to := z
 		if i < len(inside) {
 			to = inside[i]
 		}
 		for a.Less(to) {
-			kind, dots, value := longest(to.Sub(a).Mul(up))
-			next := a.Add(value.Div(up))
+			length := to.Sub(a)
+			if !plain {
+				length = length.Mul(up)
+			}
+			kind, dots, value := longest(length)
+			if !plain {
+				value = value.Div(up)
+			}
+			next := a.Add(value)
 			if kind == "" {
 				next = to
 			}
@@ -137,21 +144,30 @@ func (n *notator) values(a, z pitch.Frac, inside []pitch.Frac, mod timeMod) {
 	}
 }
 
+// plainValues are the lengths of noteTypes, without and with a dot.
+var plainValues = func() (list [][2]pitch.Frac) {
+	value := pitch.Whole(2)
+	for range noteTypes {
+		list = append(list, [2]pitch.Frac{value, value.Mul(pitch.F(3, 2))})
+		value = value.Div(pitch.Whole(2))
+	}
+	return list
+}()
+
 // longest is the longest note of at most a length, with a dot where that fits just as
 // well; no kind where even the shortest is too long, or does not fit.
 func longest(length pitch.Frac) (kind string, dots int, value pitch.Frac) {
 	if !power(length.Den()) {
 		return "", 0, length
 	}
-	value = pitch.Whole(2)
-	for _, kind := range noteTypes {
-		if !length.Less(value) {
-			if dotted := value.Mul(pitch.F(3, 2)); !length.Less(dotted) && kind != noteTypes[len(noteTypes)-1] {
-				return kind, 1, dotted
-			}
-			return kind, 0, value
+	for i, v := range plainValues {
+		switch {
+		case length.Less(v[0]):
+		case !length.Less(v[1]) && i+1 < len(plainValues):
+			return noteTypes[i], 1, v[1]
+		default:
+			return noteTypes[i], 0, v[0]
 		}
-		value = value.Div(pitch.Whole(2))
 	}
 	return "", 0, length
 }

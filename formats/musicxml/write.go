@@ -47,9 +47,16 @@ func score(s *song.Song, music []play.Music) *scorePartwise {
 		id := strconv.Itoa(i + 1)
 		out.PartList.Parts = append(out.PartList.Parts, scorePart{ID: "P" + id, Name: name,
 			Instrument: &scoreInstrument{"P" + id + "-I1", name}, MIDI: &midiInstrument{"P" + id + "-I1", channel(i), steelGuitar}})
-		w := writer{song: s, player: i, divisions: divisions, last: map[neck.String]*note{}}
+		w := writer{song: s, player: i, divisions: divisions, last: map[neck.String]*note{}, kinds: knownKinds{}}
 		for j := range slots {
 			w.measure(&slots[j], j+1 == len(slots))
+		}
+		for _, m := range w.measures { // when no later note changes an earlier one any more
+			for j, e := range m.Elements {
+				if n, ok := e.(*note); ok {
+					m.Elements[j] = printNote(n)
+				}
+			}
 		}
 		out.Parts = append(out.Parts, part{ID: "P" + id, Measures: w.measures})
 	}
@@ -94,22 +101,21 @@ func number(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) }
 // goes to the nearest.
 const mostDivisions = 1 << 24
 
-// divide is into how many parts a quarter note has to be divided so that everything
-// begins with one.
+// divide notates all measures, and finds into how many parts a quarter note has to be
+// divided so that every note begins with one.
 func divide(slots []slot) int64 {
 	d := int64(1)
 	add := func(at pitch.Frac) {
-		if d <= mostDivisions {
+		if n := at.Den(); d <= mostDivisions && d%n != 0 {
 			d = lcm(d, at.Mul(pitch.Whole(4)).Den())
 		}
 	}
 	for i := range slots {
 		s := &slots[i]
-		for _, o := range s.onsets(0) {
-			add(o)
-		}
+		add(s.measure.Lead)
 		for k := range s.bars {
-			for _, p := range notate(s.measure, s.onsets(k)) {
+			s.bars[k].pieces = notate(s.measure, s.onsets(k))
+			for _, p := range s.bars[k].pieces {
 				add(p.to)
 			}
 		}
@@ -149,6 +155,7 @@ type writer struct {
 	tempo     float64 // quarter notes per minute
 	ring      bool    // all notes of the part ring
 	same      bool    // the measure before is the same as the one before it
+	kinds     knownKinds
 	sounding  *event
 	held      []*note               // the notes that were written last, where they may go on
 	last      map[neck.String]*note // by string: the note that sounds
@@ -300,7 +307,8 @@ func writeSwing(f song.Feel) *swing {
 func (w *writer) notes(s *slot) {
 	b := &s.bars[w.player]
 	next := 0
-	for _, p := range notate(s.measure, s.onsets(w.player)) {
+	for i := range b.pieces {
+		p := &b.pieces[i]
 		begins := next < len(b.events) && b.events[next].Start == p.from
 		if begins {
 			e := &b.events[next]
@@ -314,7 +322,7 @@ func (w *writer) notes(s *slot) {
 			w.names(e)
 		}
 		first := len(w.elements)
-		w.piece(s, &p, begins)
+		w.piece(s, p, begins)
 		if n, ok := w.elements[first].(*note); ok && w.player == 0 {
 			n.Lyrics = lyrics(s, p.from)
 		}
@@ -325,7 +333,7 @@ func (w *writer) notes(s *slot) {
 func (w *writer) names(e *event) {
 	switch e.Kind {
 	case song.Chord:
-		h := writeHarmony(e.Chord, e.fingering())
+		h := writeHarmony(e.Chord, e.fingering(), w.kinds)
 		if e.given {
 			h.Type = explicit
 		}

@@ -151,6 +151,7 @@ type voice struct {
 	player   string
 	of       *Player
 	bars     []song.Bar
+	silent   []bool // by bar: nothing sounds when it begins
 	unplaced bool
 }
 
@@ -309,6 +310,10 @@ func (b *builder) line(p *song.Part, bars []int, times int) song.Line {
 			if m := b.measures[i].Meter; m != p.Meter {
 				list[j].Meter = m
 			}
+		}
+		// What is repeated begins with the silence before it, not with its own end.
+		if first := &list[0]; times > 1 && v.silent != nil && v.silent[bars[0]] && (len(first.Events) == 0 || first.Lead.Less(first.Events[0].Start)) {
+			first.Events = slices.Insert(first.Events, 0, song.Event{Start: first.Lead, Kind: song.Rest})
 		}
 		return list
 	}

@@ -27,7 +27,9 @@ func (b *builder) voice(p *Player, name string) voice {
 	if len(p.Sounds) == 0 {
 		w.chords()
 	} else {
-		w.sounds(b.struck(p))
+		struck := b.struck(p)
+		w.sounds(struck)
+		v.silent = b.silent(struck)
 	}
 	for i := range v.bars {
 		b.typable(i, &v.bars[i])
@@ -61,6 +63,21 @@ func (b *builder) struck(p *Player) []Sound {
 		list = append(list, s)
 	}
 	return list
+}
+
+// silent tells of every bar whether nothing sounds when it begins.
+func (b *builder) silent(sounds []Sound) []bool {
+	silent := make([]bool, len(b.score.Bars))
+	next, end := 0, pitch.Whole(0)
+	for i := range silent {
+		for ; next < len(sounds) && !b.begins[i].Less(b.absolute(sounds[next].At)); next++ {
+			if until := b.absolute(sounds[next].At).Add(sounds[next].Length); end.Less(until) {
+				end = until
+			}
+		}
+		silent[i] = !b.begins[i].Less(end)
+	}
+	return silent
 }
 
 // weaver puts the events of a voice into its bars.
