@@ -290,9 +290,11 @@ var functions = template.FuncMap{
 		}
 		return fmt.Sprintf("%d %s", n, many)
 	},
-	"word": wordNamed,
-	"join": strings.Join,
-	"add":  func(a, b int) int { return a + b },
-	"list": func(items ...string) []string { return items },
-	"args": args,
+	"word":     wordNamed,
+	"join":     strings.Join,
+	"sentence": sentence,
+	"add":      func(a, b int) int { return a + b },
+	"list":     func(items ...string) []string { return items },
+	"args":     args,
+	"away":     func(what, to string) takeAway { return takeAway{what, to} },
 }

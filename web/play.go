@@ -341,42 +341,13 @@ func (s *Server) songSound(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	q := c.QueryParams()
-	in := s.music.read(g.Sheet).Song
-	part, ok := in.PartNamed(q.Get("part"))
-	if !ok && len(in.Parts) == 0 {
-		return store.ErrNotFound
-	}
-	rung, err := arrange.ParseRung(q.Get("rung"))
-	if err != nil {
-		rung = arrange.AsWritten
-	}
-	var player hand.Player
-	if n, err := strconv.ParseInt(q.Get("student"), 10, 64); err == nil && n > 0 {
-		st, err := s.Store.Student(c.Request().Context(), studio(c).ID, n)
-		if err != nil {
-			return err
-		}
-		player = st.Player()
-	}
-	player, _ = playerFrom(q, player.Usual())
-	w, err := s.waysOfSong(c, g.ID)
+	a, err := s.askedVersion(c, g)
 	if err != nil {
 		return err
 	}
-	o, _ := s.rungOptions(c, in, &in.Parts[part], player, q)
-	if arrange.New(in, o).Refused(part, rung).Kind == arrange.NoChordsHere {
-		rung = arrange.AsWritten
-	}
-	version := arrange.New(in, o).Version(part, rung, w.of(in.Parts[part].Name)[rung])
-	chosen := make([]lesson.Chosen, len(in.Parts))
-	chosen[part].Version = &version
-	if o.Tuning != nil { // what is played lies in that tuning, and so does the record
-		other := *in
-		other.Tuning, other.Capo = *o.Tuning, 0
-		in = &other
-	}
-	t := &taught{Lesson: lesson.On(in, o.Tempo, chosen)}
-	step, _, _ := t.whole(in.Parts[part].Name)
-	return s.answerSound(c, s.soundOf(c, t, &step, player, o.Tuning == nil))
+	chosen := make([]lesson.Chosen, len(a.song.Parts))
+	chosen[a.part].Version = &a.version
+	t := &taught{Lesson: lesson.On(a.song, a.tempo, chosen)}
+	step, _, _ := t.whole(a.song.Parts[a.part].Name)
+	return s.answerSound(c, s.soundOf(c, t, &step, a.player, !a.retuned))
 }

@@ -52,6 +52,7 @@ type rungsView struct {
 	Unmet    []string
 	Chosen   ladderRung
 	Music    string // where what is shown is heard
+	Away     takeAway
 	Way      arrange.Way
 	Chords   []voicing.School
 	Thins    bool // the rhythm is too fast for the player somewhere
@@ -334,6 +335,7 @@ func (s *Server) ladder(c *echo.Context, g *song.Song, w ways, q url.Values, v *
 	st.Top = top
 	st.Fingers, st.Strokes, st.NoCount, st.Places = v.Show["fingers"], v.Show["strokes"], !v.Show["count"], true
 	v.Music = fmt.Sprintf("/songs/%d/music?%s&v=%x", v.Song.ID, heardOf(q, chosen), workOf("sound", v.Song.Sheet, w, options, chosen))
+	v.Away = takeAway{fmt.Sprintf("%s: %s, at %g a minute", v.PartName, chosen.Title(), v.Tempo), fmt.Sprintf("/songs/%d/take?%s", v.Song.ID, heardOf(q, chosen))}
 	bars := draw.Version(p, &detailed, written)
 	if beside == nil {
 		bars = draw.WithPasses(bars, p, &detailed)

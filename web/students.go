@@ -379,19 +379,9 @@ func (s *Server) exportStudent(c *echo.Context) error {
 	})
 }
 
-// download sends a file as it is written. An error after its first byte ends the
-// connection, so that half a file is not taken for a whole one.
+// download sends JSON as a file.
 func (s *Server) download(c *echo.Context, name string, write func(io.Writer) error) error {
-	c.Response().Header().Set("Content-Disposition", fmt.Sprintf(`attachment; filename="%s"`, name))
-	c.Response().Header().Set(echo.HeaderContentType, echo.MIMEApplicationJSON)
-	err := write(c.Response())
-	if err != nil {
-		if response, _ := echo.UnwrapResponse(c.Response()); response != nil && response.Committed {
-			panic(http.ErrAbortHandler)
-		}
-		c.Response().Header().Del("Content-Disposition")
-	}
-	return err
+	return s.send(c, name, echo.MIMEApplicationJSON, write)
 }
 
 // deleteEntries removes what was logged from one day to another.

@@ -19,6 +19,7 @@ import (
 	"github.com/labstack/echo/v5/middleware"
 
 	"valleyside/core/voicing"
+	"valleyside/formats"
 	"valleyside/store"
 )
 
@@ -56,6 +57,7 @@ type Server struct {
 	*echo.Echo
 	sessions *scs.SessionManager
 	music    *music
+	doorstep *doorstep
 	book     *voicing.Book
 	limits   limits
 	turns    chan struct{} // of the heavy pages
@@ -64,6 +66,17 @@ type Server struct {
 // maxBody is the largest request that is read. A sheet of 200 KB may arrive
 // with every character escaped.
 const maxBody = 1 << 20
+
+// limitBodies limits what is sent: files are brought to addresses of their own.
+func limitBodies(next echo.HandlerFunc) echo.HandlerFunc {
+	form, file := middleware.BodyLimit(maxBody)(next), middleware.BodyLimit(formats.MaxBytes+formAround)(next)
+	return func(c *echo.Context) error {
+		if c.Request().URL.Path == bringsTo {
+			return file(c)
+		}
+		return form(c)
+	}
+}
 
 // New makes a server. Close it after use.
 func New(c Config) (*Server, error) {
@@ -77,7 +90,7 @@ func New(c Config) (*Server, error) {
 	if _, err := pages.in(time.Local); err != nil {
 		return nil, err
 	}
-	s := &Server{Config: c, Echo: echo.New(), limits: newLimits(), music: newMusic(), book: new(voicing.Book), turns: make(chan struct{}, heavyAtOnce)}
+	s := &Server{Config: c, Echo: echo.New(), limits: newLimits(), music: newMusic(), doorstep: newDoorstep(), book: new(voicing.Book), turns: make(chan struct{}, heavyAtOnce)}
 	s.sessions = scs.New()
 	s.sessions.Store = newSessionStore(c.Store)
 	s.sessions.Lifetime = 14 * 24 * time.Hour
@@ -99,7 +112,7 @@ func New(c Config) (*Server, error) {
 	s.HTTPErrorHandler = s.fail
 	s.Logger = c.Log
 	s.Pre(headAsGet, middleware.RequestID())
-	s.Use(s.logRequests, middleware.Recover(), s.securityHeaders, middleware.BodyLimit(maxBody))
+	s.Use(s.logRequests, middleware.Recover(), s.securityHeaders, limitBodies)
 	s.routes()
 	return s, nil
 }
@@ -308,7 +321,7 @@ func (s *Server) fail(c *echo.Context, err error) {
 			http.StatusNotFound:              "There is nothing here. It may have been deleted, or the address is not complete.",
 			http.StatusForbidden:             "This form was open for too long. Go back, load the page again and send it once more.",
 			http.StatusBadRequest:            "This form was open for too long. Go back, load the page again and send it once more.",
-			http.StatusRequestEntityTooLarge: "What was sent is too large. A sheet may have 200 KB.",
+			http.StatusRequestEntityTooLarge: "What was sent is too large. A sheet may have 200 KB, a file 10 MB.",
 			http.StatusMethodNotAllowed:      "This address does not take that kind of request.",
 		}[status]
 	}

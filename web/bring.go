@@ -1,0 +1,214 @@
+package web
+
+import (
+	"crypto/rand"
+	"encoding/base64"
+	"errors"
+	"fmt"
+	"io"
+	"net/http"
+	"slices"
+	"strconv"
+	"strings"
+	"sync"
+
+	"github.com/labstack/echo/v5"
+
+	"valleyside/core/recent"
+	"valleyside/core/sheet"
+	"valleyside/formats"
+	"valleyside/formats/take"
+	"valleyside/store"
+)
+
+// What a teacher pastes or drops is read and shown, and nothing is changed by it: it lies
+// in memory until it is taken over, or until newer things have taken its room.
+
+// bringsTo is the address to which files are sent.
+const bringsTo = "/songs/bring"
+
+// Limits of what lies in memory: how many files of all studios, and what is sent around a
+// file in its form.
+const (
+	mostBrought = 8
+	formAround  = 64 << 10
+)
+
+// brought is something that was pasted or dropped.
+type brought struct {
+	studio int64
+	name   string
+	data   []byte
+}
+
+// doorstep is the memory of what was brought.
+type doorstep struct {
+	mutex  sync.Mutex
+	things *recent.Memory[string, brought]
+}
+
+func newDoorstep() *doorstep { return &doorstep{things: recent.New[string, brought](mostBrought)} }
+
+// put keeps something and gives the name by which it is found again.
+func (d *doorstep) put(b brought) string {
+	var key [16]byte
+	rand.Read(key[:]) //nolint:errcheck // it never fails
+	name := base64.RawURLEncoding.EncodeToString(key[:])
+	d.mutex.Lock()
+	defer d.mutex.Unlock()
+	d.things.Put(name, b)
+	return name
+}
+
+// get finds something that a studio has brought.
+func (d *doorstep) get(studio int64, name string) (brought, bool) {
+	d.mutex.Lock()
+	defer d.mutex.Unlock()
+	b, ok := d.things.Get(name)
+	return b, ok && b.studio == studio
+}
+
+type bringView struct {
+	Page
+	Key     string
+	Name    string // of the file
+	Text    string // that was pasted and could not be read, so that it is not lost
+	Trouble string
+	Form    string
+	Tracks  []bringTrack
+	Asked   bool // the chords are not in bars
+	PerBar  int
+	Bars    []int // choices for PerBar
+	Found   []take.Problem
+	Sheet   string
+	Preview preview
+}
+
+type bringTrack struct {
+	Number int // from 0
+	Name   string
+	Notes  int
+	First  bool
+	Beside bool
+}
+
+// formWords names the forms for a person.
+var formWords = map[formats.Form]string{
+	formats.MusicXML: "MusicXML", formats.MXL: "MusicXML, compressed", formats.MIDI: "a MIDI file", formats.Tab: "tab",
+	formats.Words: "words with chords", formats.JSON: "a song of this program", formats.Sheet: "a sheet",
+}
+
+// bringPage asks for something to be pasted or dropped.
+func (s *Server) bringPage(c *echo.Context) error {
+	return c.Render(http.StatusOK, "bring", bringView{Page: s.page(c, "Bring a song in", "songs")})
+}
+
+// bring takes what was pasted or dropped, and shows it.
+func (s *Server) bring(c *echo.Context) error {
+	b := brought{studio: studio(c).ID, name: "what was pasted", data: []byte(lineEndings(c.FormValue("text")))}
+	if f, err := c.FormFile("file"); err == nil && f.Size > 0 {
+		if f.Size > formats.MaxBytes {
+			return wrong(fmt.Sprintf("The file has %d MB; %d MB are the limit.", f.Size>>20, formats.MaxBytes>>20))
+		}
+		in, err := f.Open()
+		if err != nil {
+			return err
+		}
+		defer in.Close()
+		if b.data, err = io.ReadAll(io.LimitReader(in, formats.MaxBytes+1)); err != nil {
+			return err
+		}
+		b.name = oneLine(f.Filename, 80)
+	} else if err != nil && !errors.Is(err, http.ErrMissingFile) && !errors.Is(err, http.ErrNotMultipart) {
+		return err
+	}
+	if len(b.data) == 0 {
+		return wrong("Paste a song, or choose a file.")
+	}
+	return see(c, "/songs/bring/%s", s.doorstep.put(b))
+}
+
+// oneLine makes one short line of a name that comes from elsewhere.
+func oneLine(s string, most int) string {
+	s = strings.Join(strings.Fields(strings.ToValidUTF8(s, "")), " ")
+	if runes := []rune(s); len(runes) > most {
+		s = string(runes[:most])
+	}
+	return s
+}
+
+// broughtPage shows what was brought as a sheet, with what could not be taken over.
+func (s *Server) broughtPage(c *echo.Context) error {
+	v := bringView{Page: s.page(c, "Bring a song in", "songs"), Key: c.Param("thing")}
+	b, ok := s.doorstep.get(studio(c).ID, v.Key)
+	if !ok {
+		v.Trouble = "What you brought was put away to make room. Paste or choose it once more; nothing else is lost."
+		return c.Render(http.StatusOK, "bring", v)
+	}
+	v.Name = b.name
+	q := c.QueryParams()
+	perBar, _ := strconv.Atoi(q.Get("bars"))
+	r, err := formats.Read(b.data, formats.Options{PerBar: perBar})
+	if err == nil {
+		err = v.read(r, q["first"], q["beside"])
+	}
+	if err != nil {
+		v.Trouble = "It cannot be read: " + err.Error() + "."
+		if len(b.data) <= sheet.MaxBytes && b.name == "what was pasted" {
+			v.Text = string(b.data)
+		}
+		return c.Render(http.StatusOK, "bring", v)
+	}
+	v.PerBar, v.Asked = perBar, r.Form == formats.Words && (perBar > 0 || asksForBars(v.Found))
+	v.Bars = []int{1, 2, 3, 4}
+	v.Preview = s.preview(c, v.Sheet)
+	return c.Render(http.StatusOK, "bring", v)
+}
+
+// asksForBars tells whether it was guessed how many chords a bar has.
+func asksForBars(list []take.Problem) bool {
+	return slices.ContainsFunc(list, func(p take.Problem) bool { return strings.HasPrefix(p.Message, "no bar lines") })
+}
+
+// read makes a sheet of what was read, of the tracks that were chosen.
+func (v *bringView) read(r *formats.Reading, first, beside []string) error {
+	v.Form = formWords[r.Form]
+	choice := r.Usual()
+	names, notes := r.Players()
+	if len(first) > 0 {
+		if n, err := strconv.Atoi(first[0]); err == nil && n >= 0 && n < len(names) {
+			choice = take.Choice{First: n}
+			for _, text := range beside {
+				if k, err := strconv.Atoi(text); err == nil && k >= 0 && k < len(names) && k != n && !slices.Contains(choice.Beside, k) {
+					choice.Beside = append(choice.Beside, k)
+				}
+			}
+		}
+	}
+	if len(names) > 1 {
+		for i := range names {
+			v.Tracks = append(v.Tracks, bringTrack{i, names[i], notes[i], i == choice.First, slices.Contains(choice.Beside, i)})
+		}
+	}
+	text, problems, err := r.Take(choice)
+	v.Sheet, v.Found = text, problems
+	return err
+}
+
+// takeBrought makes a song of the sheet that was shown, or of what became of it.
+func (s *Server) takeBrought(c *echo.Context) error {
+	text, err := typedSheet(c)
+	if err != nil {
+		return err
+	}
+	title := sheet.Parse(text).Song.Title
+	if title == "" {
+		title = "Without a title"
+	}
+	id, err := s.Store.AddSong(c.Request().Context(), studio(c).ID, oneLine(title, 120), text, store.At(s.Now()))
+	if err != nil {
+		return err
+	}
+	s.notice(c, fmt.Sprintf("/songs/%d/delete", id), "Took over %s.", title)
+	return see(c, "/songs/%d", id)
+}
