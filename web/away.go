@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"fmt"
 	"io"
 	"mime"
@@ -58,7 +59,7 @@ var awayForms = []struct {
 
 // sendPiece answers with a piece in the form that is asked for.
 func (s *Server) sendPiece(c *echo.Context, p formats.Piece, name string) error {
-	form, err := formats.ParseForm(c.QueryParam("as"), formats.Out())
+	form, err := formats.ParseForm(cmp.Or(c.QueryParam("as"), string(formats.MusicXML)), formats.Out())
 	if err != nil {
 		return store.ErrNotFound
 	}

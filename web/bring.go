@@ -142,8 +142,7 @@ func (s *Server) broughtPage(c *echo.Context) error {
 	v := bringView{Page: s.page(c, "Bring a song in", "songs"), Key: c.Param("thing")}
 	b, ok := s.doorstep.get(studio(c).ID, v.Key)
 	if !ok {
-		v.Trouble = "What you brought was put away to make room. Paste or choose it once more; nothing else is lost."
-		return c.Render(http.StatusOK, "bring", v)
+		return &problem{status: http.StatusNotFound, message: "What you brought was put away to make room. Paste or choose it once more under Songs; nothing else is lost."}
 	}
 	v.Name = b.name
 	q := c.QueryParams()

@@ -52,7 +52,7 @@ func TestBringPasted(t *testing.T) {
 	assert.Contains(t, page, "what was pasted, tab")
 	assert.Contains(t, page, "All of it could be taken over")
 	assert.NotContains(t, v.get("/songs").body, "Harbour Stairs", "nothing is changed yet")
-	song := v.post(at, url.Values{"sheet": {"title: Harbour Stairs\n\nIntro:\n| 0D 2D 3D 2D |\n"}}).Header.Get("Location")
+	song := v.post("/songs/take-over", url.Values{"sheet": {"title: Harbour Stairs\n\nIntro:\n| 0D 2D 3D 2D |\n"}}).Header.Get("Location")
 	taken := v.get(song).body
 	assert.Contains(t, taken, "| 0D 2D 3D 2D |", "as it was mended")
 	assert.Contains(t, taken, "Took over Harbour Stairs")

@@ -47,7 +47,7 @@ func (s *Server) routes() {
 	t.GET("/songs/bring", s.bringPage)
 	t.POST("/songs/bring", s.bring)
 	t.GET("/songs/bring/:thing", s.broughtPage, s.heavy)
-	t.POST("/songs/bring/:thing", s.takeBrought)
+	t.POST("/songs/take-over", s.takeBrought)
 	t.GET("/songs/:song", s.songPage, s.heavy)
 	t.GET("/songs/:song/take", s.takeSong, s.heavy)
 	t.POST("/songs/:song", s.saveSong)

@@ -258,3 +258,28 @@ func (b *builder) take(where string, bar *song.Bar, from *arrange.Bar) {
 		e.Notes = placed
 	}
 }
+
+// possible takes from notes what cannot be done where they lie: an open string is neither
+// bent nor slid.
+func (b *builder) possible() {
+	for i := range b.voices {
+		b.eachEvent(b.voices[i].player, func(part *song.Part, bar int, e *song.Event) {
+			for k := range e.Notes {
+				n := &e.Notes[k]
+				if n.Bend == 0 && n.In == song.NoGlide && n.Off == song.NoGlide || n.Fret > 0 && !n.Dead && n.Bend <= mostBend {
+					continue
+				}
+				e.Notes = slices.Clone(e.Notes) // they may be those of another pass as well
+				n = &e.Notes[k]
+				n.Bend, n.In, n.Off = min(n.Bend, mostBend), song.NoGlide, song.NoGlide
+				if n.Fret == 0 || n.Dead {
+					n.Bend = 0
+				}
+				b.problems.Say(barName(part, bar), "give it a place where it can", "a note on an open string cannot be bent or slid; it is played without")
+			}
+		})
+	}
+}
+
+// mostBend is how far a sheet bends a note, in cents.
+const mostBend = 400

@@ -8,6 +8,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"unicode/utf8"
 
 	"valleyside/core/chord"
 	"valleyside/core/neck"
@@ -71,6 +72,7 @@ func (s *Score) Song(c Choice, problems *Problems) (*song.Song, error) {
 	}
 	b.parts()
 	b.place()
+	b.possible()
 	b.names()
 	b.anyway()
 	if !s.Own {
@@ -351,9 +353,32 @@ func (b *builder) words(bars []int) [][]song.Sung {
 	for _, verse := range sortedKeys(verses) {
 		v := verses[verse]
 		slices.SortStableFunc(v, func(x, y song.Sung) int { return cmp.Or(cmp.Compare(x.Bar, y.Bar), x.Start.Cmp(y.Start)) })
-		list = append(list, v)
+		if v = b.sayable(v, bars); len(v) > 0 {
+			list = append(list, v)
+		}
 	}
 	return list
+}
+
+// mostWords is how many characters are sung in a bar, with room for what stands between
+// them.
+const mostWords = 120
+
+// sayable leaves out what is more than can be sung in a bar.
+func (b *builder) sayable(verse []song.Sung, bars []int) []song.Sung {
+	kept := verse[:0]
+	bar, length := -1, 0
+	for _, s := range verse {
+		if s.Bar != bar {
+			bar, length = s.Bar, 0
+		}
+		if length += utf8.RuneCountInString(s.Text); length > mostWords || len(kept) > 0 && kept[len(kept)-1].Bar == bar && kept[len(kept)-1].Start == s.Start {
+			b.problems.Say("bar "+b.score.Bars[bars[bar]].Name, "type its words", "more is sung than a bar has room for; the rest is left out")
+			continue
+		}
+		kept = append(kept, s)
+	}
+	return kept
 }
 
 func sortedKeys[V any](m map[int]V) []int {
