@@ -33,7 +33,8 @@ func (s *Store) Export(ctx context.Context, studio int64, w io.Writer) error {
 	return s.exported(ctx, w, args{"studio": studio}, everything)
 }
 
-// ExportStudent writes all that there is about one student.
+// ExportStudent writes all that there is about one student, with the songs and lessons that
+// were given to them, so that it stands alone.
 func (s *Store) ExportStudent(ctx context.Context, studio, student int64, w io.Writer) error {
 	if _, err := s.Student(ctx, studio, student); err != nil {
 		return err
@@ -67,6 +68,11 @@ var everything = []section{
 
 var ofStudent = []section{
 	{"student", rows[Student](studentColumns + " WHERE t.studio_id = :studio AND t.id = :student")},
+	{"songs", rows[Song]("SELECT s.id, s.studio_id, s.title, s.version, s.updated_at, s.deleted_at, v.sheet FROM songs s JOIN song_versions v ON v.studio_id = s.studio_id AND v.song_id = s.id AND v.version = s.version WHERE s.studio_id = :studio AND s.id IN (SELECT song_id FROM assignments WHERE studio_id = :studio AND student_id = :student) ORDER BY s.id")},
+	{"versions", rows[exportedVersion](`SELECT v.song_id, v.version, v.sheet, v.saved_at FROM song_versions v JOIN songs s ON s.studio_id = v.studio_id AND s.id = v.song_id
+		WHERE v.studio_id = :studio AND (v.song_id IN (SELECT song_id FROM assignments WHERE studio_id = :studio AND student_id = :student) AND v.version = s.version
+			OR EXISTS (SELECT 1 FROM assignments a WHERE a.studio_id = :studio AND a.student_id = :student AND a.song_id = v.song_id AND a.song_version = v.version)) ORDER BY v.song_id, v.version`)},
+	{"lessons", withParts("lesson", "SELECT l.*, 0 AS students FROM lessons l WHERE l.studio_id = :studio AND l.id IN (SELECT lesson_id FROM assignments WHERE studio_id = :studio AND student_id = :student) ORDER BY l.id", func(l *Lesson, parts map[int64][]Part) { l.Parts = parts[l.ID] })},
 	{"links", rows[Link]("SELECT id, student_id, name, made_at FROM links WHERE studio_id = :studio AND student_id = :student ORDER BY id")},
 	{"assignments", withParts("assignment", "SELECT a.*, '' AS sheet, 0 AS latest FROM assignments a WHERE a.studio_id = :studio AND a.student_id = :student ORDER BY a.id", func(a *Assignment, parts map[int64][]Part) { a.Parts = parts[a.ID] })},
 	{"entries", rows[Entry]("SELECT * FROM entries WHERE studio_id = :studio AND student_id = :student ORDER BY id")},

@@ -76,7 +76,23 @@ func (st *Student) args() args {
 
 // AddStudent adds a student to the studio that st names.
 func (s *Store) AddStudent(ctx context.Context, st Student) (int64, error) {
-	return insert(ctx, s.db, `INSERT INTO students
+	return addStudent(ctx, s.db, st)
+}
+
+// AddStudents adds several students, all or none.
+func (s *Store) AddStudents(ctx context.Context, students []Student) error {
+	return s.in(ctx, func(tx *sqlx.Tx) error {
+		for _, st := range students {
+			if _, err := addStudent(ctx, tx, st); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+func addStudent(ctx context.Context, q querier, st Student) (int64, error) {
+	return insert(ctx, q, `INSERT INTO students
 		(studio_id, name, about, reach, scale, notes_per_second, left_handed, acoustic, no_barre, no_little, thumb, picking, unlearnt,
 			known, minutes, lesson_day, lesson_time, created_at)
 		VALUES (:studio, :name, :about, :reach, :scale, :nps, :left, :acoustic, :no_barre, :no_little, :thumb, :picking, :unlearnt,

@@ -260,9 +260,26 @@ func (b *builder) take(where string, bar *song.Bar, from *arrange.Bar) {
 }
 
 // possible takes from notes what cannot be done where they lie: an open string is neither
-// bent nor slid.
+// bent nor slid, and over a capo the neck is shorter.
 func (b *builder) possible() {
+	last := neck.MaxFret - b.song.Capo
 	for i := range b.voices {
+		b.eachStruck(b.voices[i].player, func(part int, e *song.Event) {
+			beyond := slices.ContainsFunc(e.Notes, func(n song.Note) bool { return n.Fret > last })
+			if e.Kind == song.Chord && slices.ContainsFunc(e.Frets[:], func(f int8) bool { return int(f) > last }) {
+				e.Frets, beyond = neck.NoFrets, true
+			}
+			if !beyond {
+				return
+			}
+			e.Notes = slices.Clone(e.Notes)
+			for k := range e.Notes {
+				if n := &e.Notes[k]; n.Fret > last {
+					n.Fret -= 12
+				}
+			}
+			b.problems.Say(b.song.Parts[part].Name, "look at it", "over the capo the neck ends at fret %d; what lies beyond is played an octave lower", last)
+		})
 		b.eachEvent(b.voices[i].player, func(part *song.Part, bar int, e *song.Event) {
 			for k := range e.Notes {
 				n := &e.Notes[k]

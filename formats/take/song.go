@@ -611,5 +611,8 @@ func (b *builder) parse(n *Chord) (chord.Chord, bool) {
 		b.problems.Say("bar "+b.score.Bars[n.Bar].Name, "write it as you would type it", "the chord %q is not understood and left out", n.Symbol)
 		return c, false
 	}
-	return c, true
+	if strings.Count(n.Symbol, "(") != strings.Count(n.Symbol, ")") { // brackets are groups in a sheet
+		c, err = chord.Parse(c.Canonical())
+	}
+	return c, err == nil
 }
