@@ -248,6 +248,13 @@ func (s *Store) Assignments(ctx context.Context, studio int64) ([]Assignment, er
 	return s.assignments(ctx, assignmentColumns+" AND a.ended_at = 0 ORDER BY a.assigned_at DESC, a.id DESC", args{"studio": studio})
 }
 
+// EverAssigned lists what a student has been assigned, what has ended as well, the newest
+// first.
+func (s *Store) EverAssigned(ctx context.Context, studio, student int64) ([]Assignment, error) {
+	return s.assignments(ctx, assignmentColumns+" AND a.student_id = :student ORDER BY a.ended_at = 0 DESC, a.assigned_at DESC, a.id DESC",
+		args{"studio": studio, "student": student})
+}
+
 // AssignmentsOf lists what a student has been assigned, the newest first.
 func (s *Store) AssignmentsOf(ctx context.Context, studio, student int64) ([]Assignment, error) {
 	return s.assignments(ctx, assignmentColumns+" AND a.student_id = :student AND a.ended_at = 0 ORDER BY a.assigned_at DESC, a.id DESC",

@@ -105,27 +105,41 @@ func (s *Server) bringPage(c *echo.Context) error {
 
 // bring takes what was pasted or dropped, and shows it.
 func (s *Server) bring(c *echo.Context) error {
-	b := brought{studio: studio(c).ID, name: "what was pasted", data: []byte(lineEndings(c.FormValue("text")))}
-	if f, err := c.FormFile("file"); err == nil && f.Size > 0 {
-		if f.Size > formats.MaxBytes {
-			return wrong(fmt.Sprintf("The file has %d MB; %d MB are the limit.", f.Size>>20, formats.MaxBytes>>20))
-		}
-		in, err := f.Open()
-		if err != nil {
-			return err
-		}
-		defer in.Close()
-		if b.data, err = io.ReadAll(io.LimitReader(in, formats.MaxBytes+1)); err != nil {
-			return err
-		}
-		b.name = oneLine(f.Filename, 80)
-	} else if err != nil && !errors.Is(err, http.ErrMissingFile) && !errors.Is(err, http.ErrNotMultipart) {
+	b, err := s.broughtFile(c)
+	if err != nil {
 		return err
+	}
+	if len(b.data) == 0 {
+		b.data = []byte(lineEndings(c.FormValue("text")))
 	}
 	if len(b.data) == 0 {
 		return wrong("Paste a song, or choose a file.")
 	}
 	return see(c, "/songs/bring/%s", s.doorstep.put(b))
+}
+
+// broughtFile is the file that was chosen in a form; without data where none was.
+func (s *Server) broughtFile(c *echo.Context) (brought, error) {
+	b := brought{studio: studio(c).ID, name: "what was pasted"}
+	f, err := c.FormFile("file")
+	switch {
+	case errors.Is(err, http.ErrMissingFile), errors.Is(err, http.ErrNotMultipart):
+		return b, nil
+	case err != nil:
+		return b, err
+	case f.Size > formats.MaxBytes:
+		return b, wrong(fmt.Sprintf("The file has %d MB; %d MB are the limit.", f.Size>>20, formats.MaxBytes>>20))
+	case f.Size == 0:
+		return b, nil
+	}
+	in, err := f.Open()
+	if err != nil {
+		return b, err
+	}
+	defer in.Close()
+	b.data, err = io.ReadAll(io.LimitReader(in, formats.MaxBytes+1))
+	b.name = oneLine(f.Filename, 80)
+	return b, err
 }
 
 // oneLine makes one short line of a name that comes from elsewhere.

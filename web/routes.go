@@ -106,4 +106,11 @@ func (s *Server) routes() {
 	t.GET("/settings/codes", s.codesPage)
 	t.POST("/settings/codes", s.newCodes)
 	t.GET("/settings/export", s.export)
+	t.GET("/settings/students.csv", s.studentsTable)
+	t.GET("/settings/lessons.csv", s.lessonsTable)
+	t.GET("/settings/practice.csv", s.practiceTable)
+	t.GET("/settings/timetable.ics", s.timetable)
+	t.POST("/settings/return", s.giveBack)
+	t.GET("/settings/return/:thing", s.returnedPage)
+	t.POST("/settings/take-in", s.takeIn)
 }

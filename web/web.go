@@ -71,7 +71,7 @@ const maxBody = 1 << 20
 func limitBodies(next echo.HandlerFunc) echo.HandlerFunc {
 	form, file := middleware.BodyLimit(maxBody)(next), middleware.BodyLimit(formats.MaxBytes+formAround)(next)
 	return func(c *echo.Context) error {
-		if c.Request().URL.Path == bringsTo {
+		if path := c.Request().URL.Path; path == bringsTo || path == returnsTo {
 			return file(c)
 		}
 		return form(c)

@@ -1,0 +1,470 @@
+package web
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"net/http"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/labstack/echo/v5"
+
+	"valleyside/core/arrange"
+	"valleyside/core/hand"
+	"valleyside/core/lesson"
+	"valleyside/core/neck"
+	"valleyside/formats/calendar"
+	"valleyside/formats/table"
+	"valleyside/store"
+)
+
+// What a studio holds goes out as tables, a calendar and JSON, and tables and JSON come in
+// again: what would be taken in is shown first, and refused as a whole with a list where
+// something of it cannot be.
+
+// practice is an entry with the names of its student and lesson.
+type practice struct {
+	store.Entry
+	Student, Lesson string
+}
+
+func text[T any](name string, field func(*T) *string) table.Column[T] {
+	return table.Column[T]{Name: name, Get: func(r *T) string { return *field(r) }, Set: func(r *T, s string) error { *field(r) = s; return nil }}
+}
+
+func figure[T any](name string, field func(*T) *float64) table.Column[T] {
+	return table.Column[T]{Name: name, Get: func(r *T) string { return strconv.FormatFloat(*field(r), 'f', -1, 64) }, Set: func(r *T, s string) (err error) {
+		if *field(r), err = strconv.ParseFloat(strings.Replace(s, ",", ".", 1), 64); err != nil {
+			return fmt.Errorf("%q is no number", s)
+		}
+		return nil
+	}}
+}
+
+func whole[T any](name string, field func(*T) *int) table.Column[T] {
+	return table.Column[T]{Name: name, Get: func(r *T) string { return strconv.Itoa(*field(r)) }, Set: func(r *T, s string) (err error) {
+		if *field(r), err = strconv.Atoi(s); err != nil {
+			return fmt.Errorf("%q is no whole number", s)
+		}
+		return nil
+	}}
+}
+
+func yes[T any](name string, field func(*T) *bool) table.Column[T] {
+	return table.Column[T]{Name: name, Get: func(r *T) string { return map[bool]string{true: "yes", false: "no"}[*field(r)] }, Set: func(r *T, s string) error {
+		switch strings.ToLower(s) {
+		case "yes", "y", "true", "1", "x":
+			*field(r) = true
+		case "no", "n", "false", "0":
+			*field(r) = false
+		default:
+			return fmt.Errorf("%q is neither yes nor no", s)
+		}
+		return nil
+	}}
+}
+
+func must[T any](c table.Column[T]) table.Column[T] { c.Must = true; return c }
+
+// studentColumns are those of the table of students. The day of the lesson is written as
+// one more than it is kept, so that an empty cell is none.
+var studentColumns = []table.Column[store.Student]{
+	must(text("name", func(st *store.Student) *string { return &st.Name })),
+	{Name: "lesson day", Get: func(st *store.Student) string {
+		if st.LessonDay < 0 {
+			return ""
+		}
+		return time.Weekday(st.LessonDay).String()
+	}, Set: func(st *store.Student, s string) error {
+		for d := time.Sunday; d <= time.Saturday; d++ {
+			if len(s) >= 2 && strings.HasPrefix(strings.ToLower(d.String()), strings.ToLower(s)) {
+				st.LessonDay = int(d) + 1
+				return nil
+			}
+		}
+		return fmt.Errorf("%q is no day; write Monday", s)
+	}},
+	text("lesson time", func(st *store.Student) *string { return &st.LessonTime }),
+	text("about", func(st *store.Student) *string { return &st.About }),
+	figure("reach mm", func(st *store.Student) *float64 { return &st.Reach }),
+	figure("scale mm", func(st *store.Student) *float64 { return &st.Scale }),
+	figure("strokes a second", func(st *store.Student) *float64 { return &st.NotesPerSecond }),
+	yes("left-handed", func(st *store.Student) *bool { return &st.LeftHanded }),
+	yes("acoustic", func(st *store.Student) *bool { return &st.Acoustic }),
+	yes("no barre", func(st *store.Student) *bool { return &st.NoBarre }),
+	yes("no little finger", func(st *store.Student) *bool { return &st.NoLittle }),
+	yes("thumb", func(st *store.Student) *bool { return &st.Thumb }),
+	{Name: "picking", Get: func(st *store.Student) string { return st.Picking }, Set: func(st *store.Student, s string) error {
+		p, err := hand.ParsePicking(s)
+		st.Picking = string(p)
+		return err
+	}},
+	{Name: "unlearnt", Get: func(st *store.Student) string { return st.Unlearnt }, Set: func(st *store.Student, s string) error {
+		_, err := hand.ParseSkills(s)
+		st.Unlearnt = s
+		return err
+	}},
+	{Name: "known", Get: func(st *store.Student) string { return st.Known }, Set: func(st *store.Student, s string) error {
+		_, err := lesson.ParseKnown(s)
+		st.Known = s
+		return err
+	}},
+	whole("minutes a day", func(st *store.Student) *int { return &st.Minutes }),
+}
+
+// practiceTime is how the time of an entry is written.
+const practiceTime = "2006-01-02 15:04"
+
+// practiceColumns are those of the table of what was practised, its times in a zone.
+func practiceColumns(zone *time.Location) []table.Column[practice] {
+	return []table.Column[practice]{
+		must(text("student", func(p *practice) *string { return &p.Student })),
+		must(text("lesson", func(p *practice) *string { return &p.Lesson })),
+		must(text("part", func(p *practice) *string { return &p.Part })),
+		{Name: "rung", Get: func(p *practice) string { return p.Rung }, Set: func(p *practice, s string) error {
+			_, err := arrange.ParseRung(s)
+			p.Rung = s
+			return err
+		}},
+		figure("tempo", func(p *practice) *float64 { return &p.Tempo }),
+		whole("clean passes", func(p *practice) *int { return &p.Clean }),
+		whole("minutes", func(p *practice) *int { return &p.Minutes }),
+		text("word", func(p *practice) *string { return &p.Word }),
+		text("step", func(p *practice) *string { return &p.Step }),
+		{Name: "practised", Must: true, Get: func(p *practice) string { return p.PractisedAt.Time().In(zone).Format(practiceTime) }, Set: func(p *practice, s string) error {
+			for _, form := range []string{practiceTime, "2006-01-02", time.RFC3339} {
+				if at, err := time.ParseInLocation(form, s, zone); err == nil {
+					p.PractisedAt = store.At(at)
+					return nil
+				}
+			}
+			return fmt.Errorf("%q is no day; write it like 2026-03-20 16:30", s)
+		}},
+	}
+}
+
+// lessonColumns are those of the table of lessons, which only goes out.
+var lessonColumns = []table.Column[store.Lesson]{
+	text("lesson", func(l *store.Lesson) *string { return &l.Name }),
+	figure("tempo", func(l *store.Lesson) *float64 { return &l.TargetTempo }),
+	{Name: "parts", Get: func(l *store.Lesson) string {
+		var parts []string
+		for _, p := range l.Parts {
+			if p.Rung != "" {
+				parts = append(parts, p.Part+": "+p.Rung)
+			}
+		}
+		return strings.Join(parts, "; ")
+	}},
+	whole("students", func(l *store.Lesson) *int { return &l.Students }),
+}
+
+func sendTable[T any](s *Server, c *echo.Context, name string, columns []table.Column[T], rows []T) error {
+	return s.send(c, fmt.Sprintf("%s-%s.csv", name, s.Now().Format("2006-01-02")), "text/csv; charset=utf-8", func(w io.Writer) error { return table.Write(w, columns, rows) })
+}
+
+func (s *Server) studentsTable(c *echo.Context) error {
+	list, err := s.Store.Students(c.Request().Context(), studio(c).ID)
+	if err != nil {
+		return err
+	}
+	return sendTable(s, c, "students", studentColumns, list)
+}
+
+func (s *Server) lessonsTable(c *echo.Context) error {
+	list, err := s.Store.Lessons(c.Request().Context(), studio(c).ID)
+	if err != nil {
+		return err
+	}
+	return sendTable(s, c, "lessons", lessonColumns, list)
+}
+
+// practiceTable is what was practised, by everybody or by one student.
+func (s *Server) practiceTable(c *echo.Context) error {
+	student, _ := strconv.ParseInt(c.QueryParam("student"), 10, 64)
+	list, err := s.Store.NamedEntries(c.Request().Context(), studio(c).ID, student)
+	if err != nil {
+		return err
+	}
+	rows := make([]practice, len(list))
+	for i, e := range list {
+		rows[i] = practice{e.Entry, e.Student, e.Lesson}
+	}
+	return sendTable(s, c, "practice", practiceColumns(zone(c)), rows)
+}
+
+// timetable is the weekly lessons as a calendar.
+func (s *Server) timetable(c *echo.Context) error {
+	home := studio(c)
+	list, err := s.Store.Students(c.Request().Context(), home.ID)
+	if err != nil {
+		return err
+	}
+	var lessons []calendar.Lesson
+	for _, st := range list {
+		if st.LessonDay >= 0 {
+			lessons = append(lessons, calendar.Lesson{ID: fmt.Sprintf("student-%d-studio-%d@valleyside", st.ID, home.ID), Who: st.Name, Weekday: time.Weekday(st.LessonDay), Time: st.LessonTime})
+		}
+	}
+	if len(lessons) == 0 {
+		return wrong("There is no timetable yet: give the students a day and a time on their pages.")
+	}
+	return s.send(c, "timetable.ics", "text/calendar; charset=utf-8", func(w io.Writer) error {
+		return calendar.Write(w, home.Name, lessons, s.Now().In(home.Zone()))
+	})
+}
+
+// returned is something that is to be taken in again.
+type returned struct {
+	What     string   // it is
+	Lines    []string // what would be added
+	Faults   []string
+	Unknown  []string // columns that are left out
+	taken    *store.Taken
+	students []store.Student
+	entries  []store.Entry
+}
+
+type returnView struct {
+	Page
+	Key, Name string
+	returned
+}
+
+const returnsTo = "/settings/return"
+
+// giveBack takes a file that is to be taken in again, and shows it.
+func (s *Server) giveBack(c *echo.Context) error {
+	b, err := s.broughtFile(c)
+	if err != nil {
+		return err
+	}
+	if len(b.data) == 0 {
+		return wrong("Choose the file that is to be taken in: JSON of a studio or a student, or a table of students or of practice.")
+	}
+	return see(c, "/settings/return/%s", s.doorstep.put(b))
+}
+
+// returnedPage shows what would be taken in.
+func (s *Server) returnedPage(c *echo.Context) error {
+	b, ok := s.doorstep.get(studio(c).ID, c.Param("thing"))
+	if !ok {
+		return &problem{status: http.StatusNotFound, message: "The file was put away to make room. Choose it once more under Settings; nothing else is lost."}
+	}
+	v := returnView{Page: s.page(c, "Take in", "settings"), Key: c.Param("thing"), Name: b.name}
+	var err error
+	if v.returned, err = s.readReturned(c, b.data); err != nil {
+		return err
+	}
+	return c.Render(http.StatusOK, "return", v)
+}
+
+// takeIn takes in what was shown.
+func (s *Server) takeIn(c *echo.Context) error {
+	b, ok := s.doorstep.get(studio(c).ID, c.FormValue("thing"))
+	if !ok {
+		return &problem{status: http.StatusNotFound, message: "The file was put away to make room. Choose it once more under Settings; nothing else is lost."}
+	}
+	r, err := s.readReturned(c, b.data)
+	if err != nil {
+		return err
+	}
+	if len(r.Faults) > 0 {
+		return wrong("It cannot be taken in: " + r.Faults[0] + ".")
+	}
+	ctx, home := c.Request().Context(), studio(c).ID
+	switch {
+	case r.taken != nil:
+		err = s.Store.Import(ctx, home, r.taken)
+	case r.students != nil:
+		err = s.Store.AddStudents(ctx, r.students)
+	default:
+		err = s.Store.AddEntries(ctx, r.entries)
+	}
+	if errors.Is(err, store.ErrNotEmpty) {
+		return wrong("A whole studio is only taken into one that is empty; this one has songs or students.")
+	}
+	if err != nil {
+		return err
+	}
+	s.notice(c, "", "Took in %s.", strings.Join(r.Lines, ", "))
+	return see(c, "/students")
+}
+
+// readReturned reads a file that is to be taken in: JSON or a table, which the names of its
+// columns tell apart.
+func (s *Server) readReturned(c *echo.Context, data []byte) (r returned, err error) {
+	trimmed := strings.TrimSpace(strings.TrimPrefix(string(data[:min(len(data), 200)]), "\ufeff"))
+	if strings.HasPrefix(trimmed, "{") {
+		return s.readExport(c, data)
+	}
+	header, _, _ := strings.Cut(strings.ToLower(trimmed), "\n")
+	if strings.Contains(header, "student") && strings.Contains(header, "practised") {
+		return s.readPractice(c, data)
+	}
+	return s.readStudents(c, data)
+}
+
+// readExport reads JSON of a studio or a student.
+func (s *Server) readExport(c *echo.Context, data []byte) (r returned, err error) {
+	r.What = "an export"
+	var t store.Taken
+	if err := json.Unmarshal(data, &t); err != nil {
+		r.Faults = []string{"it is no valid JSON of this program: " + err.Error()}
+		return r, nil
+	}
+	if t.Student == nil && t.Studio.Name == "" {
+		r.Faults = []string{"it is JSON, but neither of a studio nor of a student; a song goes in under Songs"}
+		return r, nil
+	}
+	r.Faults = t.Check()
+	add := func(n int, one, many string) {
+		if n == 1 {
+			r.Lines = append(r.Lines, "1 "+one)
+		} else if n > 1 {
+			r.Lines = append(r.Lines, fmt.Sprintf("%d %s", n, many))
+		}
+	}
+	if t.Whole() {
+		r.What = "the studio " + t.Studio.Name
+		songs, err := s.Store.Songs(c.Request().Context(), studio(c).ID)
+		if err != nil {
+			return r, err
+		}
+		students, err := s.Store.Students(c.Request().Context(), studio(c).ID)
+		if err != nil {
+			return r, err
+		}
+		if len(songs)+len(students) > 0 {
+			r.Faults = append(r.Faults, "a whole studio is only taken into one that is empty; this one has songs or students")
+		}
+	} else {
+		r.What = "the student " + t.Student.Name
+	}
+	add(len(t.Students), "student", "students")
+	add(len(t.Songs), "song", "songs")
+	add(len(t.Lessons), "lesson", "lessons")
+	add(len(t.Entries), "entry of practice", "entries of practice")
+	r.taken = &t
+	return r, nil
+}
+
+// readStudents reads a table of students. Those whose names are there already would be
+// there twice, which is a fault.
+func (s *Server) readStudents(c *echo.Context, data []byte) (r returned, err error) {
+	r.What = "a table of students"
+	there, err := s.Store.Students(c.Request().Context(), studio(c).ID)
+	if err != nil {
+		return r, err
+	}
+	names := map[string]bool{}
+	for _, st := range there {
+		names[strings.ToLower(st.Name)] = true
+	}
+	rows, unknown, faults := table.Read(data, studentColumns)
+	r.Unknown = unknown
+	for _, f := range faults {
+		r.Faults = append(r.Faults, f.String())
+	}
+	usual := hand.Player{}.Usual()
+	for i := range rows {
+		st := &rows[i]
+		st.StudioID, st.LessonDay, st.CreatedAt = studio(c).ID, st.LessonDay-1, store.At(s.Now())
+		if st.Reach == 0 {
+			st.Reach = usual.Reach
+		}
+		if st.Scale == 0 {
+			st.Scale = neck.UsualScale
+		}
+		if st.NotesPerSecond == 0 {
+			st.NotesPerSecond = hand.UsualNotesPerSecond
+		}
+		if st.Picking == "" {
+			st.Picking = string(hand.Alternate)
+		}
+		if names[strings.ToLower(st.Name)] {
+			r.Faults = append(r.Faults, fmt.Sprintf("%s is there already; take the line out or write another name", st.Name))
+		}
+		names[strings.ToLower(st.Name)] = true
+		for _, fault := range st.Faults() {
+			r.Faults = append(r.Faults, fmt.Sprintf("%s: %s", st.Name, fault))
+		}
+		r.Lines = append(r.Lines, st.Name)
+	}
+	if len(rows) == 0 && len(r.Faults) == 0 {
+		r.Faults = []string{"there is nobody in it"}
+	}
+	r.students = rows
+	return r, nil
+}
+
+// readPractice reads a table of what was practised, by the names of students and lessons.
+func (s *Server) readPractice(c *echo.Context, data []byte) (r returned, err error) {
+	r.What = "a table of practice"
+	ctx, home := c.Request().Context(), studio(c).ID
+	rows, unknown, faults := table.Read(data, practiceColumns(zone(c)))
+	r.Unknown = unknown
+	for _, f := range faults {
+		r.Faults = append(r.Faults, f.String())
+	}
+	students, err := s.Store.Students(ctx, home)
+	if err != nil {
+		return r, err
+	}
+	given := map[int64][]store.Assignment{}
+	count := map[string]int{}
+	var order []string
+	for i := range rows {
+		p := &rows[i]
+		var who *store.Student
+		for k := range students {
+			if strings.EqualFold(students[k].Name, p.Student) {
+				who = &students[k]
+			}
+		}
+		if who == nil {
+			r.Faults = append(r.Faults, fmt.Sprintf("row %d: there is no student %q", i+1, p.Student))
+			continue
+		}
+		if given[who.ID] == nil {
+			if given[who.ID], err = s.Store.EverAssigned(ctx, home, who.ID); err != nil {
+				return r, err
+			}
+		}
+		e := p.Entry
+		e.StudioID, e.StudentID, e.SentID = home, who.ID, sentOf(p)
+		for _, a := range given[who.ID] {
+			if strings.EqualFold(a.Name, p.Lesson) {
+				e.AssignmentID = a.ID
+				break
+			}
+		}
+		if e.AssignmentID == 0 {
+			r.Faults = append(r.Faults, fmt.Sprintf("row %d: %s has no lesson %q", i+1, who.Name, p.Lesson))
+			continue
+		}
+		for _, fault := range e.Faults() {
+			r.Faults = append(r.Faults, fmt.Sprintf("row %d: %s", i+1, fault))
+		}
+		if count[who.Name] == 0 {
+			order = append(order, who.Name)
+		}
+		count[who.Name]++
+		r.entries = append(r.entries, e)
+	}
+	for _, name := range order {
+		r.Lines = append(r.Lines, fmt.Sprintf("%s: %d", name, count[name]))
+	}
+	if len(rows) == 0 && len(r.Faults) == 0 {
+		r.Faults = []string{"there is nothing in it"}
+	}
+	return r, nil
+}
+
+// sentOf is the mark of an entry in a table: the same row taken in twice is logged once.
+func sentOf(p *practice) string {
+	return fmt.Sprintf("table %s %s %s %g %d %d %d", p.Lesson, p.Part, p.Rung, p.Tempo, p.Clean, p.Minutes, p.PractisedAt)
+}
