@@ -12,7 +12,7 @@ tools:
 	@test -x $(CHROMIUM) || { apt-get update -q && DEBIAN_FRONTEND=noninteractive apt-get install -y -q --no-install-recommends chromium; }
 
 vet:
-	@test -z "$$(gofmt -l cmd core demo store web)" || { echo "gofmt would change:"; gofmt -l cmd core demo store web; exit 1; }
+	@test -z "$$(gofmt -l cmd core demo formats store web)" || { echo "gofmt would change:"; gofmt -l cmd core demo formats store web; exit 1; }
 	go vet ./...
 	go tool staticcheck ./...
 
@@ -31,7 +31,7 @@ build:
 	go build -o bin/valleyside ./cmd/valleyside
 
 bench:
-	go test -run xxx -bench . -benchmem ./core/... ./web/...
+	go test -run xxx -bench . -benchmem ./core/... ./formats/... ./web/...
 
 # The share of a teacher's answers that hold, by kind, and those that do not.
 judge:
@@ -41,6 +41,8 @@ fuzz:
 	go test ./core/sheet -fuzz FuzzParse -fuzztime 60s
 	go test ./core/chord -fuzz FuzzParse -fuzztime 30s
 	go test ./core/arrange -fuzz FuzzArrange -fuzztime 60s
+	for form in MusicXML MXL MIDI Tab Words; do go test ./formats -run xxx -fuzz Fuzz$$form\$$ -fuzztime 60s -fuzzminimizetime 1x || exit 1; done
+	go test ./formats/table -fuzz FuzzRead -fuzztime 30s
 
 # The power goes off 204 times, at random moments of everything that writes.
 soak:

@@ -18,6 +18,27 @@ const song = async (title, then = "") => {
   if (then) await page.goto(`${page.url()}/${then}`);
 };
 
+const pasted = `Ladder Street
+
+Capo 2
+Tempo: 88
+
+Intro (x2)
+e|----------------|-----------------|
+B|----------------|-----------------|
+G|-0---2-0-----0--|-0---2h4p2-0-----|
+D|---2-----2-0----|-----------------|
+A|----------------|-3-------------2-|
+E|-3--------------|-----------------|
+
+Verse:
+e|--3---3---2----------|
+B|--0---0-----3--0-----|
+G|--0---0--------------|
+D|--------0------------|
+A|---------------------|
+E|--3------------------|
+`;
 await page.goto("/sign-in");
 await shot("sign-in");
 await signIn(page);
@@ -28,6 +49,13 @@ await song("Weir Gate");
 await shot("song");
 await song("Weir Gate", "rungs?part=Verse&rung=two-note");
 await shot("rungs");
+await page.getByText("Take with you").click();
+await shot("away");
+await page.goto("/songs/bring");
+await page.getByLabel("Paste it").fill(pasted);
+await page.getByRole("button", { name: "Read it" }).click();
+await page.waitForURL(/bring\/./);
+await shot("bring");
 await song("Paper Lanterns", "chords");
 await shot("chords");
 await page.goto("/desk?symbol=Am7&frets=x02210");

@@ -277,6 +277,14 @@ func TestStudiosAreApart(t *testing.T) {
 	steps, err := s.StepsOf(ctx, two, g.student)
 	require.NoError(t, err)
 	assert.Empty(t, steps)
+	ever, err := s.EverAssigned(ctx, two, g.student)
+	require.NoError(t, err)
+	assert.Empty(t, ever)
+	for _, student := range []int64{0, g.student} {
+		named, err := s.NamedEntries(ctx, two, student)
+		require.NoError(t, err)
+		assert.Empty(t, named)
+	}
 	orders, err := s.Templates(ctx, two)
 	require.NoError(t, err)
 	assert.Empty(t, orders)

@@ -18,6 +18,7 @@ import (
 	"valleyside/core/sheet"
 	"valleyside/formats"
 	"valleyside/formats/take"
+	"valleyside/formats/words"
 	"valleyside/store"
 )
 
@@ -174,6 +175,9 @@ func (s *Server) broughtPage(c *echo.Context) error {
 	}
 	v.PerBar, v.Asked = perBar, r.Form == formats.Words && (perBar > 0 || asksForBars(v.Found))
 	v.Bars = []int{1, 2, 3, 4}
+	if v.Asked && perBar == 0 {
+		v.PerBar = words.Guessed(b.data)
+	}
 	v.Preview = s.preview(c, v.Sheet)
 	return c.Render(http.StatusOK, "bring", v)
 }

@@ -158,6 +158,12 @@ func bracketed(line string) (list []token) {
 	return list
 }
 
+// Guessed is how many chords Read takes for a bar of a text without bar lines.
+func Guessed(data []byte) int {
+	r := reader{lines: strings.Split(string(data), "\n")}
+	return r.guess()
+}
+
 // guess is how many chords have a bar between them, from how many stand on most lines:
 // a line of words mostly has four bars, or two.
 func (r *reader) guess() int {

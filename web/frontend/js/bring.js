@@ -1,14 +1,16 @@
 // A song can be dropped on the pages of songs, or pasted where the title of a new one is
 // written: it is sent to be read, and shown before anything is changed.
 export function bringSongs() {
-  const form = document.querySelector("form.bring, form[data-bring]");
-  if (!form) return;
+  // Of the tracks of a file, a choice shows itself.
+  document.querySelector("form[data-changes]")?.addEventListener("change", (event) => event.currentTarget.requestSubmit());
+  const here = document.querySelector("form.bring, form[data-bring], .brought");
+  if (!here) return;
 
   const send = (data) => {
     const sending = document.createElement("form");
     Object.assign(sending, { method: "post", action: "/songs/bring", enctype: "multipart/form-data", hidden: true });
     const add = (type, name) => sending.appendChild(Object.assign(document.createElement(type), { name }));
-    add("input", "_csrf").value = form.elements._csrf.value;
+    add("input", "_csrf").value = document.querySelector("meta[name=csrf]").content;
     if (data.file) {
       const input = add("input", "file");
       input.type = "file";
@@ -37,14 +39,12 @@ export function bringSongs() {
     event.preventDefault();
     send(file ? { file } : { text });
   });
-  form.querySelector("input[name=title]")?.addEventListener("paste", (event) => {
+  here.querySelector("input[name=title]")?.addEventListener("paste", (event) => {
     const file = event.clipboardData.files[0], text = event.clipboardData.getData("text/plain");
     if (!file && !text.trim().includes("\n")) return;
     event.preventDefault();
     send(file ? { file } : { text });
   });
-  // Of the tracks of a file, a choice shows itself.
-  document.querySelector("form[data-changes]")?.addEventListener("change", (event) => event.currentTarget.requestSubmit());
 }
 
 // A fold that lies over the page closes when something else is chosen, and by Escape, with
