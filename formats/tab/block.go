@@ -70,6 +70,9 @@ func (r *reader) block(lines []stringLine) {
 	if len(s.edges) < 2 {
 		return
 	}
+	if !r.Score.Own {
+		s.align()
+	}
 	r.bars(&s)
 }
 
@@ -376,7 +379,7 @@ func (r *reader) put(p *take.Player, bar int, m *measured) {
 	for _, n := range m.names {
 		one := take.Chord{At: take.At{Bar: bar, Start: n.at.Sub(m.lead)}, Symbol: n.text, None: n.text == "N.C." || n.text == "NC", Frets: neck.NoFrets}
 		for _, e := range m.events {
-			if e.at == n.at {
+			if e.at == n.at && r.Score.Own {
 				for _, k := range e.notes {
 					if !k.Dead {
 						one.Frets[k.String.Index()] = int8(k.Fret)

@@ -21,6 +21,30 @@ type scanned struct {
 	rests    []int  // columns of silences that are counted
 }
 
+// align moves names that others wrote over a block to what they are meant for: what begins
+// below them or nearly so, or next behind them.
+func (s *system) align() {
+	var columns []int
+	for i := range len(s.edges) - 1 {
+		b := scanned{from: s.edges[i] + 1, to: s.edges[i+1]}
+		for k := range s.strings {
+			b.scan(s, k)
+		}
+		b.gather()
+		for _, e := range b.events {
+			columns = append(columns, e.column)
+		}
+	}
+	const behind = 6
+	for i := range s.names {
+		w := &s.names[i]
+		k, _ := slices.BinarySearch(columns, w.at-1)
+		if k < len(columns) && columns[k]-w.at <= behind && !strings.HasPrefix(w.text, "[") {
+			w.at = columns[k]
+		}
+	}
+}
+
 // readMeasure reads a bar of a block.
 func readMeasure(r *reader, s *system, i int, pickup bool) *measured {
 	b := scanned{from: s.edges[i] + 1, to: s.edges[i+1], pickup: pickup}
@@ -440,7 +464,11 @@ func (r *reader) guessed(b *scanned, m *measured) func(int) pitch.Frac {
 	width := b.to - b.from
 	length := m.end
 	if g, ok := r.fit(b, m, width); ok {
-		r.spaced = g
+		if g.wide == 1 && !b.tight() { // every column is a slot: that fits anything
+			r.unknown = append(r.unknown, len(r.Score.Bars)+1)
+		} else {
+			r.spaced = g
+		}
 		return func(column int) pitch.Frac {
 			k := (column - b.from - g.first) / g.wide
 			return length.Mul(pitch.F(int64(min(max(k, 0), g.slots-1)), int64(g.slots)))
@@ -470,6 +498,17 @@ func (r *reader) guessed(b *scanned, m *measured) func(int) pitch.Frac {
 	}
 }
 
+// tight tells whether something begins right behind something else, or the bar has hardly
+// more columns than events.
+func (b *scanned) tight() bool {
+	for i := 1; i < len(b.events); i++ {
+		if b.events[i].column-b.events[i-1].column == 1 {
+			return true
+		}
+	}
+	return len(b.events) < 2
+}
+
 // fit finds the spacing of a bar: that of the bar before where it fits, else the plainest
 // one whose slots fill the bar best.
 func (r *reader) fit(b *scanned, m *measured, width int) (best spacing, ok bool) {
@@ -489,6 +528,8 @@ func (r *reader) fit(b *scanned, m *measured, width int) (best spacing, ok bool)
 		switch {
 		case d == -1: // no dash before the bar line
 			return 1
+		case d < 0 && -d <= g.wide: // nor where nothing more is played
+			return 2
 		case d < 0:
 			return -2 * d
 		}
@@ -496,7 +537,7 @@ func (r *reader) fit(b *scanned, m *measured, width int) (best spacing, ok bool)
 	}
 	late := func(g spacing) int { // what begins a bar seldom begins after it
 		if b.events[0].column-b.from > g.first {
-			return 25
+			return 40
 		}
 		return 0
 	}
@@ -512,16 +553,19 @@ func (r *reader) fit(b *scanned, m *measured, width int) (best spacing, ok bool)
 	least := 0
 	for rank, per := range perBeat {
 		slots := per * beats
-		for first := 0; first <= 3; first++ {
-			for wide := 1; wide <= 12; wide++ {
+		for first := 0; first <= min(8, b.events[0].column-b.from); first++ {
+			for wide := 1; wide <= max(12, width/slots+1); wide++ {
 				g := spacing{slots, wide, first}
 				d := cost(g)
 				if d > max(wide, 2) || !fits(g) {
 					continue
 				}
-				c := 10*d + 3*rank + first + late(g)
+				c := 10*d + 3*rank + first + max(first-3, 0) + late(g)
 				if first == 1 { // as most people write
 					c -= 2
+				}
+				if wide == 1 { // which fits anything
+					c += 10
 				}
 				if !ok || c < least {
 					best, least, ok = g, c, true
@@ -557,19 +601,9 @@ func (s *system) mark(r *reader, e *struck) {
 // texts reads the names over a bar and the words below it.
 func (s *system) texts(r *reader, b *scanned, m *measured, at func(int) pitch.Frac) {
 	for _, w := range s.names {
-		if w.at < b.from-1 || w.at >= b.to || strings.HasPrefix(w.text, "[") {
-			continue
+		if w.at >= b.from-1 && w.at < b.to && !strings.HasPrefix(w.text, "[") {
+			m.names = append(m.names, timedText{at(max(w.at, b.from)), 0, w.text})
 		}
-		column := w.at
-		if !r.Score.Own { // the event that it stands over, or nearly
-			for _, e := range b.events {
-				if e.column >= w.at-1 && e.column <= w.at+2 {
-					column = e.column
-					break
-				}
-			}
-		}
-		m.names = append(m.names, timedText{at(max(column, b.from)), 0, w.text})
 	}
 	for verse, row := range s.sung {
 		for _, w := range row {

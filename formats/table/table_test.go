@@ -61,9 +61,9 @@ func TestFormulasAreHarmless(t *testing.T) {
 
 func TestRead(t *testing.T) {
 	for text, want := range map[string][]row{
-		"name,age\nPia,9\n":                      {{"Pia", 9}},
+		"name,age\nPia,9\n":                       {{"Pia", 9}},
 		"\ufeffAge; Name ;shoes\n9;Pia;35\n;Bo\n": {{"Pia", 9}, {"Bo", 0}},
-		"name\tage\nPia\t9\n":                    {{"Pia", 9}},
+		"name\tage\nPia\t9\n":                     {{"Pia", 9}},
 	} {
 		rows, _, faults := Read([]byte(text), columns)
 		assert.Empty(t, faults, text)
