@@ -53,12 +53,16 @@ var awayForms = []struct {
 	{formats.MIDI, "MIDI", "for sequencers"},
 	{formats.Tab, "Tab as text", "to paste anywhere"},
 	{formats.Words, "Words and chords", "to sing from"},
+	{pictureForm, "Picture", "tab and hillside, SVG"},
 	{formats.WAV, "Sound", "a practice track, WAV"},
 	{formats.JSON, "Valleyside", "for another studio"},
 }
 
 // sendPiece answers with a piece in the form that is asked for.
 func (s *Server) sendPiece(c *echo.Context, p formats.Piece, name string) error {
+	if len(p.Song.Parts) > 0 && c.QueryParam("as") == string(pictureForm) {
+		return s.sendPicture(c, p, name)
+	}
 	form, err := formats.ParseForm(cmp.Or(c.QueryParam("as"), string(formats.MusicXML)), formats.Out())
 	if err != nil {
 		return store.ErrNotFound

@@ -2,6 +2,7 @@ package web_test
 
 import (
 	"bytes"
+	"encoding/xml"
 	"mime/multipart"
 	"net/http"
 	"net/url"
@@ -110,6 +111,13 @@ func TestTakeAlong(t *testing.T) {
 			assert.Contains(t, a.Header.Get("Content-Disposition"), "attachment")
 			assert.NotEmpty(t, a.body)
 		}
+	}
+	for _, from := range []string{song + "/take?", lesson + "/take?"} {
+		a := v.get(from + "as=svg")
+		assert.Equal(t, "image/svg+xml", a.Header.Get("Content-Type"))
+		require.NoError(t, xml.Unmarshal([]byte(a.body), new(struct{})), "it is whole")
+		assert.Contains(t, a.body, "Über Land</text>")
+		assert.Greater(t, strings.Count(a.body, "<svg "), 2, "a drawing for each line")
 	}
 	slow := v.get(song + "/take?part=A&rung=one-finger&tempo=60&as=tab").body
 	assert.Contains(t, slow, "Tempo: 60")
