@@ -313,9 +313,12 @@ func (b *builder) line(p *song.Part, bars []int, times int) song.Line {
 				list[j].Meter = m
 			}
 		}
-		// What is repeated begins with the silence before it, not with its own end.
-		if first := &list[0]; times > 1 && v.silent != nil && v.silent[bars[0]] && (len(first.Events) == 0 || first.Lead.Less(first.Events[0].Start)) {
-			first.Events = slices.Insert(first.Events, 0, song.Event{Start: first.Lead, Kind: song.Rest})
+		// A bar that begins in silence says so: what is repeated does not go on from its own
+		// end, and nobody has to look back.
+		for j, i := range bars {
+			if bar := &list[j]; v.silent != nil && v.silent[i] && (len(bar.Events) == 0 || bar.Lead.Less(bar.Events[0].Start)) {
+				bar.Events = slices.Insert(bar.Events, 0, song.Event{Start: bar.Lead, Kind: song.Rest})
+			}
 		}
 		return list
 	}

@@ -6,6 +6,7 @@ package take
 
 import (
 	"fmt"
+	"strings"
 
 	"valleyside/core/neck"
 	"valleyside/core/pitch"
@@ -33,6 +34,15 @@ func (p Problem) String() string {
 
 // Problems are those of one file, each said once.
 type Problems []Problem
+
+// String lists them, a line each.
+func (p Problems) String() string {
+	var b strings.Builder
+	for _, one := range p {
+		b.WriteString(one.String() + "\n")
+	}
+	return b.String()
+}
 
 // mostProblems is how many are listed; a file with more is of another kind altogether.
 const mostProblems = 200
