@@ -144,7 +144,7 @@ func TestDisagreement(t *testing.T) {
 	got, problems := lines(t, partwise(silentBar, on("C4", "5:3", tech(""))+on("E4", "5:5", tech(""))))
 	assert.Contains(t, problems.String(), "frets and its notes do not agree")
 	assert.NotContains(t, got, "3A")
-	bass := strings.NewReplacer("<staff-lines>6<", "<staff-lines>4<").Replace(partwise(silentBar, on("E1", "4:0", tech("")) + on("A1", "3:0", tech(""))))
+	bass := strings.NewReplacer("<staff-lines>6<", "<staff-lines>4<").Replace(partwise(silentBar, on("E1", "4:0", tech(""))+on("A1", "3:0", tech(""))))
 	got, problems = lines(t, bass)
 	assert.Contains(t, problems.String(), "moved by an octave up")
 	assert.Equal(t, "| . | 0E 0A . - |", got)

@@ -387,6 +387,10 @@ func (r *reader) counted(s *system, b *scanned, m *measured) (at func(int) pitch
 				return nil, false
 			}
 			anchors = append(anchors, anchor{t.column, beat.Mul(pitch.Whole(int64(next - 2)).Add(t.part))})
+		case last > 0 && !r.Score.Own: // others do not keep columns in proportion
+			if time := beat.Mul(pitch.Whole(int64(last - 1)).Add(t.part)); anchors[len(anchors)-1].time.Less(time) {
+				anchors = append(anchors, anchor{t.column, time})
+			}
 		}
 	}
 	if last != beats && !(last == 0 && len(anchors) == 1 && r.Score.Own) || !r.Score.Own && anchors[0].time.Num() > 0 && len(r.Score.Bars) != r.part {

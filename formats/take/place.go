@@ -232,6 +232,20 @@ func (b *builder) search(player string) {
 	}
 }
 
+// samePitches tells whether two lists of notes sound the same pitches: what a version plays
+// in the place of what no hand can hold does not.
+func (b *builder) samePitches(x, y []song.Note) bool {
+	open := b.song.Open()
+	pitches := func(notes []song.Note) (list []pitch.Pitch) {
+		for _, n := range notes {
+			list = append(list, open.Pitch(n.String, n.Fret))
+		}
+		slices.Sort(list)
+		return list
+	}
+	return slices.Equal(pitches(x), pitches(y))
+}
+
 // take takes the places of a bar's notes over from a version.
 func (b *builder) take(where string, bar *song.Bar, from *arrange.Bar) {
 	next := 0
@@ -244,15 +258,15 @@ func (b *builder) take(where string, bar *song.Bar, from *arrange.Bar) {
 			continue
 		}
 		placed := from.Events[next].Placed().Notes
-		if len(placed) != len(e.Notes) {
+		if !b.samePitches(placed, e.Notes) {
 			b.problems.Say(where, "choose an easier voicing, or leave it to the easier versions", "no hand can hold these notes together; they are written as they stand")
 			continue
 		}
 		placed = slices.Clone(placed)
-		for k := range placed { // their ornaments stay
-			n := e.Notes[k]
-			n.String, n.Fret = placed[k].String, placed[k].Fret
-			placed[k] = n
+		if len(placed) == 1 { // its ornaments stay
+			n := e.Notes[0]
+			n.String, n.Fret = placed[0].String, placed[0].Fret
+			placed[0] = n
 		}
 		slices.SortFunc(placed, func(x, y song.Note) int { return int(y.String) - int(x.String) })
 		e.Notes = placed

@@ -119,7 +119,10 @@ func chordLine(line string) (list []token, ok bool) {
 		for j < len(runes) && runes[j] != ' ' {
 			j++
 		}
-		text := strings.Trim(string(runes[i:j]), "()")
+		text := string(runes[i:j])
+		if strings.HasPrefix(text, "(") && strings.HasSuffix(text, ")") { // a chord that may be left out
+			text = text[1 : len(text)-1]
+		}
 		i, j = j, i
 		switch {
 		case text == "|" || text == stays || text == riff || text == "-" || text == "." || text == "%" || timesPattern.MatchString(text) || text == ":" || text == "||":
