@@ -48,11 +48,11 @@ test("a file that is dropped, and its tracks", async () => {
   assert.equal(await page.locator("h1").textContent(), "Two Lamps");
   await page.getByText("Take with you").click();
   await accessible(page, "take with you");
-  const [download] = await Promise.all([page.waitForEvent("download"), page.getByRole("link", { name: "MIDI" }).click()]);
+  const [download] = await Promise.all([page.waitForEvent("download"), page.getByRole("link", { name: "MIDI", exact: true }).click()]);
   assert.equal(download.suggestedFilename(), "Two Lamps.mid");
   const file = [...readFileSync(await download.path())];
   await page.keyboard.press("Escape");
-  assert.equal(await page.getByRole("link", { name: "MIDI" }).isVisible(), false, "Escape closes it");
+  assert.equal(await page.getByRole("link", { name: "MIDI", exact: true }).isVisible(), false, "Escape closes it");
 
   await page.goto("/songs");
   const transfer = await page.evaluateHandle((bytes) => {

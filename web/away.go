@@ -38,7 +38,11 @@ func (t takeAway) Forms() []awayLink {
 	}
 	list := make([]awayLink, 0, len(awayForms))
 	for _, f := range awayForms {
-		list = append(list, awayLink{f.title, f.hint, t.To + sign + "as=" + string(f.form)})
+		to := t.To + sign + "as=" + string(f.form)
+		if f.with != "" {
+			to += "&with=" + f.with
+		}
+		list = append(list, awayLink{f.title, f.hint, to})
 	}
 	return list
 }
@@ -48,14 +52,17 @@ type awayLink struct{ Title, Hint, To string }
 var awayForms = []struct {
 	form        formats.Form
 	title, hint string
+	with        string // what a practice track has beside it
 }{
-	{formats.MusicXML, "MusicXML", "for notation programs"},
-	{formats.MIDI, "MIDI", "for sequencers"},
-	{formats.Tab, "Tab as text", "to paste anywhere"},
-	{formats.Words, "Words and chords", "to sing from"},
-	{pictureForm, "Picture", "tab and hillside, SVG"},
-	{formats.WAV, "Sound", "a practice track, WAV"},
-	{formats.JSON, "Valleyside", "for another studio"},
+	{formats.MusicXML, "MusicXML", "for notation programs", ""},
+	{formats.MIDI, "MIDI", "for sequencers", ""},
+	{formats.Tab, "Tab as text", "to paste anywhere", ""},
+	{formats.Words, "Words and chords", "to sing from", ""},
+	{pictureForm, "Picture", "tab and hillside, SVG", ""},
+	{formats.WAV, "Sound", "counted in, with a click, WAV", "click,others"},
+	{formats.WAV, "Sound with a bass", "and what else is played", "click,bass,others,written"},
+	{formats.WAV, "Sound alone", "counted in, then nothing but this", "none"},
+	{formats.JSON, "Valleyside", "for another studio", ""},
 }
 
 // sendPiece answers with a piece in the form that is asked for.
@@ -70,9 +77,13 @@ func (s *Server) sendPiece(c *echo.Context, p formats.Piece, name string) error 
 	if len(p.Song.Parts) == 0 {
 		return wrong("There is nothing to take along yet: the song has no parts.")
 	}
-	p.Mix = formats.Mix{Click: true, Others: true}
 	if form == formats.WAV {
 		p.CountIn = 1
+		with := cmp.Or(c.QueryParam("with"), "click,others")
+		p.Mix = formats.Mix{Click: strings.Contains(with, "click"), Bass: strings.Contains(with, "bass"), Others: strings.Contains(with, "others")}
+		if strings.Contains(with, "written") {
+			p.Mix.Written = play.Arrange(p.Song, s.options(c, hand.Player{}, 0), asWritten)
+		}
 	}
 	return s.send(c, fileName(name)+form.Extension(), form.Media(), func(w io.Writer) error {
 		if err := formats.Write(w, form, p); err != nil {

@@ -480,8 +480,8 @@ func (r *reader) guessed(b *scanned, m *measured) func(int) pitch.Frac {
 	}
 	r.unknown = append(r.unknown, len(r.Score.Bars)+1)
 	first := 1
-	if len(b.events) > 0 {
-		first = min(first, b.events[0].column-b.from)
+	if len(b.events) > 0 { // what begins a bar seldom begins after it
+		first = min(3, b.events[0].column-b.from)
 	}
 	for _, n := range []int{8, 16, 12, 24, 32} {
 		slot := func(column int) int {
