@@ -130,7 +130,7 @@ func layPart(p *song.Part, m *play.Music, players []string) []slot {
 			}
 			s := &side.Part.Lines[number]
 			besides[k] = sideBars(side, number)
-			if s.Times != times || len(s.Bars) != len(l.Bars) {
+			if s.Times != times || len(s.Bars) != len(l.Bars) || held(s) {
 				regular = false
 			}
 		}

@@ -367,6 +367,10 @@ func (r *reader) newBar(s *system, i int, m *measured) take.Bar {
 
 // put puts what is in a bar to a player.
 func (r *reader) put(p *take.Player, bar int, m *measured) {
+	if r.has[r.player] == nil {
+		r.has[r.player] = map[int]bool{}
+	}
+	r.has[r.player][bar] = true
 	for _, e := range m.events {
 		for _, n := range e.notes {
 			p.Sounds = append(p.Sounds, take.Sound{At: take.At{Bar: bar, Start: e.at.Sub(m.lead)}, Length: e.length, Note: n,

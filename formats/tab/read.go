@@ -29,7 +29,7 @@ func Read(data []byte, problems *take.Problems) (*take.Score, error) {
 		return nil, fmt.Errorf("the text has more than %d KB", MaxBytes>>10)
 	}
 	text := strings.NewReplacer("\r\n", "\n", "\r", "\n", "\t", "    ", "–", "-", "—", "-", "│", "|", "‖", "||", "\u00a0", " ", "’", "'").Replace(strings.ToValidUTF8(string(data), "?"))
-	r := reader{Around: plain.New(problems), players: map[string]*take.Player{}, rests: map[string][]take.At{}, beside: map[string]int{}}
+	r := reader{Around: plain.New(problems), players: map[string]*take.Player{}, rests: map[string][]take.At{}, has: map[string]map[int]bool{}, beside: map[string]int{}}
 	lines := strings.Split(text, "\n")
 	for i := range lines {
 		lines[i] = strings.TrimRight(lines[i], " ")
@@ -66,9 +66,10 @@ type reader struct {
 	spacedIn song.Meter // its time
 	unknown  []int      // bars whose rhythm is a guess
 	rests    map[string][]take.At
-	part     int            // the bar with which the part begins
-	start    int            // the bar with which the line of the first player begins
-	beside   map[string]int // how many bars another player has beside it so far
+	has      map[string]map[int]bool // by player: the bars in which there are lines of his
+	part     int                     // the bar with which the part begins
+	start    int                     // the bar with which the line of the first player begins
+	beside   map[string]int          // how many bars another player has beside it so far
 }
 
 // stringLine is a line of a string: its name, and what is behind it with the column at
@@ -201,6 +202,11 @@ func (r *reader) score() *take.Score {
 			p = &take.Player{}
 		}
 		p.Name, p.Tuning, p.Capo, p.Placed = name, r.Tuning, r.Capo, true
+		for bar := range r.Score.Bars {
+			if name != "" && !r.has[name][bar] { // nobody plays where he has no lines
+				r.rests[name] = append(r.rests[name], take.At{Bar: bar})
+			}
+		}
 		r.lengths(p, r.rests[name])
 		r.Score.Players = append(r.Score.Players, *p)
 	}

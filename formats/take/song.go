@@ -302,7 +302,8 @@ func (b *builder) meter(l *leg) song.Meter {
 	return best
 }
 
-// line is a line of some bars.
+// line is a line of some bars. Another player has a line beside it where something is
+// struck, or still rings on from the bars before.
 func (b *builder) line(p *song.Part, bars []int, times int) song.Line {
 	own := func(v *voice) []song.Bar {
 		list := make([]song.Bar, len(bars))
@@ -325,7 +326,8 @@ func (b *builder) line(p *song.Part, bars []int, times int) song.Line {
 	l := song.Line{Bars: own(&b.voices[0]), Times: times}
 	for i := range b.voices[1:] {
 		v := &b.voices[i+1]
-		if list := own(v); slices.ContainsFunc(list, sounds) {
+		rings := v.silent != nil && slices.ContainsFunc(bars, func(i int) bool { return !v.silent[i] })
+		if list := own(v); rings || slices.ContainsFunc(list, sounds) {
 			l.Beside = append(l.Beside, song.Voice{Player: v.player, Bars: list, Times: times})
 		}
 	}
