@@ -318,6 +318,7 @@ func distance(a, b string) int {
 // finish checks what can only be known at the end.
 func (p *parser) finish() {
 	p.closePart()
+	p.noticeTurned()
 	if !p.titled {
 		p.errorf(1, 1, "begin the sheet with title: and the song's name", "the song has no title")
 	}

@@ -81,6 +81,17 @@ func closing(inside []rune, i int) int {
 // parseSlot reads one slot that is not a group.
 func parseSlot(text string) (Slot, *slotError) {
 	text = strings.ReplaceAll(text, "’", "'")
+	s, err := parseEvent(text)
+	if err != nil {
+		if meant, ok := turned(text); ok {
+			return s, &slotError{0, fmt.Sprintf("%q has the string before the fret", text), "write " + meant}
+		}
+	}
+	return s, err
+}
+
+// parseEvent reads a slot as what it begins like.
+func parseEvent(text string) (Slot, *slotError) {
 	switch text {
 	case "-", "–", "—", "−":
 		return Slot{Kind: Sustain}, nil
