@@ -14,6 +14,7 @@ import (
 	"valleyside/core/pitch"
 	"valleyside/core/play"
 	"valleyside/core/song"
+	"valleyside/formats/plain"
 )
 
 // Columns is how wide a line of the text is, but for a bar that alone is wider.
@@ -27,109 +28,25 @@ const written = "Tab written by Valleyside."
 // time, so that the rhythm can be read from them.
 func Write(w io.Writer, s *song.Song, music []play.Music) error {
 	out := &printer{song: s}
-	out.head()
+	out.Song(s, true)
 	for i := range s.Parts {
 		out.part(&s.Parts[i], &music[i])
 	}
-	out.line("")
-	out.line(written)
-	_, err := io.WriteString(w, out.text.String())
+	out.Line("")
+	out.Line(written)
+	_, err := io.WriteString(w, out.String())
 	return err
 }
 
 // printer puts the text together.
 type printer struct {
+	plain.Text
 	song *song.Song
-	text strings.Builder
 }
-
-func (o *printer) line(s string) {
-	o.text.WriteString(strings.TrimRight(s, " "))
-	o.text.WriteByte('\n')
-}
-
-func (o *printer) set(name, value string) {
-	if value != "" {
-		o.line(name + ": " + value)
-	}
-}
-
-func (o *printer) head() {
-	s := o.song
-	o.line(s.Title)
-	if s.By != "" {
-		o.line("by " + s.By)
-	}
-	o.line("")
-	o.set("Key", s.Key.String())
-	o.set("Time", s.Meter.String())
-	o.set("Tempo", number(s.Tempo))
-	if s.Feel != (song.Feel{}) {
-		o.set("Feel", s.Feel.String())
-	}
-	o.set("Tuning", tuning(s.Tuning))
-	if s.Capo > 0 {
-		o.set("Capo", strconv.Itoa(s.Capo))
-	}
-	var legs []string
-	for _, l := range s.Order {
-		leg := s.Parts[l.Part].Name
-		if l.Times > 1 {
-			leg += " x" + strconv.Itoa(l.Times)
-		}
-		legs = append(legs, leg)
-	}
-	o.set("Order", strings.Join(legs, ", "))
-}
-
-// tuning is a tuning by its notes, low to high, and its offset.
-func tuning(t neck.Tuning) string {
-	text := t.Letters()
-	if again, err := neck.Parse(text); err != nil || again.Up(0) != (neckOf(t)) {
-		names := make([]string, 0, neck.Strings)
-		for _, n := range t.Spelled() {
-			names = append(names, n.String())
-		}
-		text = strings.Join(names, " ")
-	}
-	if t.Cents != 0 {
-		text += " " + number(t.Cents) + " cents"
-	}
-	return text
-}
-
-// neckOf is a tuning without its offset.
-func neckOf(t neck.Tuning) neck.Tuning {
-	t.Cents = 0
-	return t
-}
-
-func number(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) }
 
 // part writes a part: its name, what is its own, and its lines for every player.
 func (o *printer) part(p *song.Part, m *play.Music) {
-	o.line("")
-	o.line("[" + p.Name + "]")
-	s := o.song
-	if p.Key != s.Key {
-		o.set("Key", p.Key.String())
-	}
-	if p.Meter != s.Meter {
-		o.set("Time", p.Meter.String())
-	}
-	if p.Tempo != s.Tempo {
-		o.set("Tempo", number(p.Tempo))
-	}
-	if p.Feel != s.Feel {
-		o.set("Feel", p.Feel.String())
-	}
-	if len(p.Lines) > 0 {
-		if m := p.Measure(&p.Lines[0].Bars[0]); m.Lead.Num() > 0 {
-			o.set("Pickup", m.Length().Div(m.Meter.Beat()).String())
-		}
-	}
-	o.set("Note", p.Note)
-	o.set("Cue", p.Cue)
+	o.Part(o.song, p)
 	typed := m.Version.Typed(p)
 	of := m.Version.TypedBars(p)
 	at := 0
@@ -182,9 +99,9 @@ func (o *printer) systems(bars []measure, times int, player string) {
 			width += bars[to].width + 1
 			to++
 		}
-		o.line("")
+		o.Line("")
 		if player != "" && (from == 0 || player != firstPlayer) {
-			o.line(player + playsWord)
+			o.Line(player + playsWord)
 		}
 		o.system(bars[from:to], times > 1 && from == 0, times > 1 && to == len(bars), times)
 		from = to
@@ -223,7 +140,7 @@ func (o *printer) system(bars []measure, begins, ends bool, times int) {
 			text += pad(string(row(&bars[i])), bars[i].width) + " "
 		}
 		if strings.TrimSpace(text) != "" {
-			o.line(text)
+			o.Line(text)
 		}
 	}
 	above(func(m *measure) []byte { return m.times })
@@ -247,7 +164,7 @@ func (o *printer) system(bars []measure, begins, ends bool, times int) {
 		if ends && s == 1 {
 			text += " x" + strconv.Itoa(times)
 		}
-		o.line(text)
+		o.Line(text)
 	}
 	above(func(m *measure) []byte { return m.count })
 	for v := range len(bars[0].words) {
@@ -255,7 +172,7 @@ func (o *printer) system(bars []measure, begins, ends bool, times int) {
 		for i := range bars {
 			text += pad(bars[i].words[v], bars[i].width) + " "
 		}
-		o.line(text)
+		o.Line(text)
 	}
 }
 
@@ -389,7 +306,7 @@ func signOf(n song.Note) sign {
 		g.before, g.text = "<", g.text+">"
 	}
 	if n.Bend != 0 {
-		g.text += "b" + number(float64(n.Fret)+float64(n.Bend)/100)
+		g.text += "b" + plain.Number(float64(n.Fret)+float64(n.Bend)/100)
 	}
 	switch n.Off {
 	case song.Rising:

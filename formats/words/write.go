@@ -14,6 +14,7 @@ import (
 	"valleyside/core/play"
 	"valleyside/core/sheet"
 	"valleyside/core/song"
+	"valleyside/formats/plain"
 )
 
 // written stands at the end of a text of this program, by which Read knows it.
@@ -27,76 +28,20 @@ const barsOnLine = 4
 // none what it is.
 func Write(w io.Writer, s *song.Song, music []play.Music) error {
 	o := printer{}
-	o.head(s)
+	o.Song(s, false)
 	for i := range s.Parts {
 		o.part(s, &s.Parts[i], music[i].Version)
 	}
-	o.line("")
-	o.line(written)
-	_, err := io.WriteString(w, o.text.String())
+	o.Line("")
+	o.Line(written)
+	_, err := io.WriteString(w, o.String())
 	return err
 }
 
-type printer struct{ text strings.Builder }
-
-func (o *printer) line(s string) { o.text.WriteString(strings.TrimRight(s, " ") + "\n") }
-
-func (o *printer) set(name, value string) {
-	if value != "" {
-		o.line(name + ": " + value)
-	}
-}
-
-func number(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) }
-
-func (o *printer) head(s *song.Song) {
-	o.line(s.Title)
-	if s.By != "" {
-		o.line("by " + s.By)
-	}
-	o.line("")
-	o.set("Key", s.Key.String())
-	o.set("Time", s.Meter.String())
-	o.set("Tempo", number(s.Tempo))
-	if s.Feel != (song.Feel{}) {
-		o.set("Feel", s.Feel.String())
-	}
-	if s.Capo > 0 {
-		o.set("Capo", strconv.Itoa(s.Capo))
-	}
-	var legs []string
-	for _, l := range s.Order {
-		leg := s.Parts[l.Part].Name
-		if l.Times > 1 {
-			leg += " x" + strconv.Itoa(l.Times)
-		}
-		legs = append(legs, leg)
-	}
-	o.set("Order", strings.Join(legs, ", "))
-}
+type printer struct{ plain.Text }
 
 func (o *printer) part(s *song.Song, p *song.Part, v *arrange.Version) {
-	o.line("")
-	o.line("[" + p.Name + "]")
-	if p.Key != s.Key {
-		o.set("Key", p.Key.String())
-	}
-	if p.Meter != s.Meter {
-		o.set("Time", p.Meter.String())
-	}
-	if p.Tempo != s.Tempo {
-		o.set("Tempo", number(p.Tempo))
-	}
-	if p.Feel != s.Feel {
-		o.set("Feel", p.Feel.String())
-	}
-	if len(p.Lines) > 0 {
-		if m := p.Measure(&p.Lines[0].Bars[0]); m.Lead.Num() > 0 {
-			o.set("Pickup", m.Length().Div(m.Meter.Beat()).String())
-		}
-	}
-	o.set("Note", p.Note)
-	o.set("Cue", p.Cue)
+	o.Part(s, p)
 	typed := v.Typed(p)
 	for i := range typed.Lines {
 		l := &typed.Lines[i]
@@ -119,7 +64,7 @@ func (o *printer) part(s *song.Song, p *song.Part, v *arrange.Version) {
 			if l.Times > 1 && to == len(l.Bars) {
 				text += " x" + strconv.Itoa(l.Times)
 			}
-			o.line(text)
+			o.Line(text)
 		}
 	}
 }
@@ -234,8 +179,8 @@ func (o *printer) sung(p *song.Part, l *song.Line, verse int) {
 			below += m.words + " "
 		}
 	}
-	o.line("| " + strings.TrimRight(pad(above, width()), " ") + " |")
-	o.line("  " + below)
+	o.Line("| " + strings.TrimRight(pad(above, width()), " ") + " |")
+	o.Line("  " + below)
 }
 
 func pad(s string, width int) string {
