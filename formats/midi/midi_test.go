@@ -16,23 +16,17 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
-	"valleyside/core/arrange"
 	"valleyside/core/play"
 	"valleyside/core/sheet"
 	"valleyside/core/sheet/sheettest"
 	"valleyside/core/song"
+	"valleyside/formats/formtest"
 	"valleyside/formats/take"
 )
 
-func asWritten(s *song.Song) []play.Music {
-	return play.Arrange(s, arrange.Options{}, func(int) play.Choice {
-		return play.Choice{Rung: arrange.AsWritten, Way: arrange.Way{FullRhythm: true}}
-	})
-}
-
 // file is a song as a file, and its timeline.
 func file(t require.TestingT, s *song.Song) ([]byte, *play.Timeline) {
-	tl := play.Of(s, asWritten(s), play.Options{})
+	tl := play.Of(s, formtest.AsWritten(s), play.Options{})
 	var b bytes.Buffer
 	require.NoError(t, Write(&b, s, tl, s.Tempo))
 	return b.Bytes(), tl
@@ -103,7 +97,7 @@ func (a tone) near(b tone) bool {
 
 // rhythm is when what sounds of the first player, by bar and place, with pitches.
 func rhythm(s *song.Song) (list []string) {
-	tl := play.Of(s, asWritten(s), play.Options{})
+	tl := play.Of(s, formtest.AsWritten(s), play.Options{})
 	for _, k := range tl.Strikes {
 		if k.How != play.Dead && k.Player == "" {
 			list = append(list, fmt.Sprintf("%d %s %d", k.Bar, k.Start, int(k.Pitch.Pitch())))

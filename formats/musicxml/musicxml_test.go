@@ -2,7 +2,6 @@ package musicxml
 
 import (
 	"bytes"
-	"fmt"
 	"os"
 	"path/filepath"
 	"testing"
@@ -11,33 +10,17 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
-	"valleyside/core/arrange"
-	"valleyside/core/play"
 	"valleyside/core/sheet"
 	"valleyside/core/sheet/sheettest"
 	"valleyside/core/song"
+	"valleyside/formats/formtest"
 	"valleyside/formats/take"
 )
-
-func asWritten(s *song.Song) []play.Music {
-	return play.Arrange(s, arrange.Options{}, func(int) play.Choice {
-		return play.Choice{Rung: arrange.AsWritten, Way: arrange.Way{FullRhythm: true}}
-	})
-}
-
-// strikes is all that sounds of a song, in short. How long what rings does depends on
-// fingers, which are chosen anew.
-func strikes(s *song.Song) (list []string) {
-	for _, k := range play.Of(s, asWritten(s), play.Options{}).Strikes {
-		list = append(list, fmt.Sprintf("%s %.4f %s %d %s %s bend %d from %d in %d off %d muted %t %.1f", k.Player, k.At, k.String, k.Fret, k.How, k.Stroke, k.Bend, k.From, k.In, k.Off, k.Muted, k.Loud))
-	}
-	return list
-}
 
 // again is a song that was written and read.
 func again(t require.TestingT, s *song.Song) (*song.Song, string) {
 	var b bytes.Buffer
-	require.NoError(t, Write(&b, s, asWritten(s)))
+	require.NoError(t, Write(&b, s, formtest.AsWritten(s)))
 	var problems take.Problems
 	score, err := Read(b.Bytes(), &problems)
 	require.NoError(t, err)
@@ -55,7 +38,7 @@ func TestRoundTrip(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		s := sheettest.Song(t)
 		got, text := again(t, s)
-		assert.Equal(t, strikes(s), strikes(got), "%s\nfrom\n%s", text, sheet.Write(s))
+		assert.Equal(t, formtest.Strikes(s), formtest.Strikes(got), "%s\nfrom\n%s", text, sheet.Write(s))
 		assert.Len(t, got.Parts, len(s.Parts), text)
 	})
 }

@@ -13,6 +13,7 @@ import (
 	"pgregory.net/rapid"
 
 	"valleyside/core/sheet/sheettest"
+	"valleyside/formats/formtest"
 )
 
 // schema is what MusicXML 4.0 says of the elements that are written: their attributes, and
@@ -270,11 +271,11 @@ func TestSchema(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		s := sheettest.Song(t)
 		var b bytes.Buffer
-		require.NoError(t, Write(&b, s, asWritten(s)))
+		require.NoError(t, Write(&b, s, formtest.AsWritten(s)))
 		checkSchema(t, b.Bytes())
 	})
 	s := sheettest.Read(t, "by: B & C\nkey: Eb dorian\nfeel: swing 62.5%\ntuning: standard -35 cents\ncapo: 2\ntempo: 92.5\n\nA:\ntime: 12/8\nring: yes\nnote: <keep> it low\ncue: \"now\"\n| Cm7b5 F7#9 Bbmaj13/D NC | E5=022xxx A(add9)=x02200 - | (0E 1E 2E 3E 4E) 7Gb0.5 |\nwords | one / two | three | |\n")
 	var b bytes.Buffer
-	require.NoError(t, Write(&b, s, asWritten(s)))
+	require.NoError(t, Write(&b, s, formtest.AsWritten(s)))
 	checkSchema(t, b.Bytes())
 }

@@ -12,24 +12,17 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
-	"valleyside/core/arrange"
-	"valleyside/core/play"
 	"valleyside/core/sheet"
 	"valleyside/core/sheet/sheettest"
 	"valleyside/core/song"
+	"valleyside/formats/formtest"
 	"valleyside/formats/take"
 )
-
-func asWritten(s *song.Song) []play.Music {
-	return play.Arrange(s, arrange.Options{}, func(int) play.Choice {
-		return play.Choice{Rung: arrange.AsWritten, Way: arrange.Way{FullRhythm: true}}
-	})
-}
 
 // again is a song that was written and read.
 func again(t require.TestingT, s *song.Song) (*song.Song, string) {
 	var b bytes.Buffer
-	require.NoError(t, Write(&b, s, asWritten(s)))
+	require.NoError(t, Write(&b, s, formtest.AsWritten(s)))
 	var problems take.Problems
 	score, err := Read(b.Bytes(), &problems)
 	require.NoError(t, err, b.String())
@@ -41,19 +34,12 @@ func again(t require.TestingT, s *song.Song) (*song.Song, string) {
 	return read.Song, b.String()
 }
 
-func strikes(s *song.Song) (list []string) {
-	for _, k := range play.Of(s, asWritten(s), play.Options{}).Strikes {
-		list = append(list, fmt.Sprintf("%s %.4f %s %d %s %s bend %d in %d off %d muted %t %.1f", k.Player, k.At, k.String, k.Fret, k.How, k.Stroke, k.Bend, k.In, k.Off, k.Muted, k.Loud))
-	}
-	return list
-}
-
 // Any song that is written as tab and read again sounds the same.
 func TestRoundTrip(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		s := sheettest.Song(t)
 		got, text := again(t, s)
-		assert.Equal(t, strikes(s), strikes(got), "%s\nread as\n%s\nfrom\n%s", text, sheet.Write(got), sheet.Write(s))
+		assert.Equal(t, formtest.Strikes(s), formtest.Strikes(got), "%s\nread as\n%s\nfrom\n%s", text, sheet.Write(got), sheet.Write(s))
 	})
 }
 
@@ -65,7 +51,7 @@ func TestSongsComeBack(t *testing.T) {
 		require.NoError(t, err)
 		s := sheet.Parse(string(text)).Song
 		got, text2 := again(t, s)
-		assert.Equal(t, strikes(s), strikes(got), "%s\n%s\n%s", name, text2, sheet.Write(got))
+		assert.Equal(t, formtest.Strikes(s), formtest.Strikes(got), "%s\n%s\n%s", name, text2, sheet.Write(got))
 		assert.Equal(t, sung(s), sung(got), text2)
 	}
 }

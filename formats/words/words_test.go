@@ -12,16 +12,11 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
-	"valleyside/core/arrange"
-	"valleyside/core/play"
 	"valleyside/core/sheet"
 	"valleyside/core/song"
+	"valleyside/formats/formtest"
 	"valleyside/formats/take"
 )
-
-func asWritten(s *song.Song) []play.Music {
-	return play.Arrange(s, arrange.Options{}, func(int) play.Choice { return play.Choice{Rung: arrange.AsWritten} })
-}
 
 // taken is what becomes of a text, its bars alone, and what was said about it.
 func taken(t require.TestingT, text string, o Options) (*song.Song, string, take.Problems) {
@@ -119,7 +114,7 @@ func TestChordsComeBack(t *testing.T) {
 		read := sheet.Parse(text)
 		require.True(t, read.OK(), "%v\n%s", read.Problems, text)
 		var b bytes.Buffer
-		require.NoError(t, Write(&b, read.Song, asWritten(read.Song)))
+		require.NoError(t, Write(&b, read.Song, formtest.AsWritten(read.Song)))
 		got, out, problems := taken(t, b.String(), Options{})
 		assert.Empty(t, problems, b.String())
 		assert.Equal(t, heard(read.Song), heard(got), "%s\n%s\n%s", text, b.String(), out)
@@ -170,7 +165,7 @@ func TestSongsComeBack(t *testing.T) {
 		require.NoError(t, err)
 		s := sheet.Parse(string(text)).Song
 		var b bytes.Buffer
-		require.NoError(t, Write(&b, s, asWritten(s)))
+		require.NoError(t, Write(&b, s, formtest.AsWritten(s)))
 		got, _, _ := taken(t, b.String(), Options{})
 		assert.Equal(t, s.Title, got.Title)
 		assert.Len(t, got.Parts, len(s.Parts), b.String())
