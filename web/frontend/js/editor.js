@@ -1,7 +1,10 @@
+import { announce } from "./announce.js";
 import { send } from "./send.js";
+import { entered } from "./typing.js";
 
 const previewAfter = 40; // ms without a keystroke
 const draftAfter = 700;
+const sayAfter = 1200;
 
 // The sheet editor: preview while typing, problems in the margin, a draft that
 // survives a closed tab and a lost connection. What stays in the browser says on
@@ -56,6 +59,8 @@ export default () => ({
       const response = await send("/songs/preview", { sheet: this.$refs.text.value }, { signal: this.running.signal, accept: "text/html" });
       this.$refs.preview.innerHTML = await response.text();
       this.drawMargin();
+      clearTimeout(this.sayTimer);
+      this.sayTimer = setTimeout(() => this.say(), sayAfter);
     } catch (error) {
       if (error.name !== "AbortError") this.status = `${error.message} The preview stands still; what you type is kept.`;
     }
@@ -189,6 +194,28 @@ export default () => ({
   problems() {
     const element = this.$refs.preview.querySelector("[data-problems]");
     return element ? JSON.parse(element.dataset.problems) : [];
+  },
+
+  // say tells those who hear the page what is wrong, once it has changed and typing
+  // pauses.
+  say() {
+    const list = this.problems();
+    const words = list.map((p) => `Line ${p.line}: ${p.message}. ${p.mend}.`).slice(0, 3);
+    if (list.length > 3) words.push(`${list.length - 3} more.`);
+    const said = words.join(" ") || (this.said ? "No problems any more." : "");
+    if (said && said !== this.said) announce(said);
+    this.said = list.length ? said : "";
+  },
+
+  // enter begins the next line of bars like the one before.
+  enter(event) {
+    const { value, selectionStart, selectionEnd } = this.$refs.text;
+    if (event.shiftKey || event.ctrlKey || event.altKey || event.metaKey || event.isComposing || selectionStart !== selectionEnd) return;
+    const change = entered(value, selectionStart);
+    if (!change) return;
+    event.preventDefault();
+    this.$refs.text.setSelectionRange(change.from, change.to);
+    document.execCommand(change.insert ? "insertText" : "delete", false, change.insert); // can be undone, unlike a value that is set
   },
 
   // drawMargin numbers the lines and marks those with problems.

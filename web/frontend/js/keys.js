@@ -11,7 +11,10 @@ export function listenForKeys() {
     if (event.altKey || (!together && (typing || off()))) return;
     if (event.key === " " && event.target.closest?.("button, summary, a, label")) return; // it presses them
     const key = (together ? "ctrl+" : "") + (together && event.shiftKey ? "shift+" : "") + (event.key === " " ? "space" : event.key.toLowerCase());
-    if (key === "?") return showKeys();
+    if (key === "?" || key === "ctrl+/") {
+      event.preventDefault();
+      return showKeys();
+    }
     clearTimeout(timer);
     const sequence = typed ? `${typed} ${key}` : key;
     const target = find(sequence) ?? find(key);

@@ -1,0 +1,17 @@
+// What the Enter key does in a sheet, where lines of bars follow one another.
+
+const bars = /^((?:[^\s|:#\d][^|:#]*?)?[ ]*\| )[^\n]*\|[ ]*(?:x\d+)?[ ]*$/; // begins like | or lead |, and is closed
+const bare = /^(?:[^\s|:#\d][^|:#]*?)?[ ]*\|[ ]*$/;
+
+// entered says what takes the place of the text between two positions when Enter is
+// pressed at the end of a line: the next line of bars begins like the one before it, and
+// one of which nothing but the beginning is there is taken away again. It is undefined
+// where Enter is nothing but the end of a line.
+export function entered(text, at) {
+  const begin = text.lastIndexOf("\n", at - 1) + 1;
+  if (at < text.length && text[at] !== "\n") return undefined;
+  const line = text.slice(begin, at);
+  if (bare.test(line)) return { from: begin, to: at, insert: "" };
+  const found = line.match(bars);
+  return found ? { from: at, to: at, insert: `\n${found[1]}` } : undefined;
+}
