@@ -2,6 +2,7 @@
 import assert from "node:assert/strict";
 import { after, before, test } from "node:test";
 import { browse, serve, signIn, visit } from "./lib.mjs";
+import { finds, placed } from "../web/frontend/js/notation.js";
 import { entered } from "../web/frontend/js/typing.js";
 
 let server, browser;
@@ -70,5 +71,74 @@ test("the keys of a typist, in the sheet itself", async () => {
   await page.keyboard.type("?");
   assert.match(await sheet.inputValue(), /\?$/, "a question mark is typed as any sign");
   await sheet.fill("title: T\n\nV:\n| 0A 3A |");
+  assert.deepEqual(trouble, []);
+});
+
+test("examples of the notation go where such lines stand", () => {
+  const put = (text, example, place) => {
+    const at = text.indexOf("^");
+    const plain = text.replace("^", "");
+    const change = placed(plain, at, example, place);
+    const then = plain.slice(0, change.from) + change.insert + plain.slice(change.to);
+    return `${then.slice(0, change.begin)}[${then.slice(change.begin, change.begin + change.length)}]${then.slice(change.begin + change.length)}`;
+  };
+  for (const [text, example, place, then] of [
+    ["| 0A ^ |", "7A", "bar", "| 0A [7A] |"],
+    ["| 0A^ |", "7A", "bar", "| 0A [7A] |"],
+    ["| 1^0A+9D |", "7A", "bar", "| 10A+9D [7A] |"],
+    ["| 0A |^", "7A", "bar", "| 0A | [7A]"],
+    ["| ^0A |", "7A", "bar", "| [7A] 0A |"],
+    ["| (^3A) |", "7A", "bar", "| ([7A] 3A) |"],
+    ["^", "7A", "bar", "[7A]"],
+    ["V:\n| 0^A |\n| 3A |", "| 5A |", "part", "V:\n| 0A |\n[| 5A |]\n| 3A |"],
+    ["V:\n^\nW:", "| 5A |", "part", "V:\n[| 5A |]\nW:"],
+    ["^", "Chorus:", "part", "[Chorus:]"],
+    ["title: T\n\nV:\n| 0A^ |", "capo: 2", "song", "title: T\n[capo: 2]\n\nV:\n| 0A |"],
+    ["title: T\ncapo: 1\n\nV:\n| 0A^ |", "capo: 2", "song", "title: T\n[capo: 1]\n\nV:\n| 0A |"],
+    ["title: T\n\nV:\nkey: C major\n| 0A^ |", "key: A minor", "song", "title: T\n[key: A minor]\n\nV:\nkey: C major\n| 0A |"],
+    ["^", "key: A minor", "song", "[key: A minor]"],
+    ["title: T^", "key: A minor", "song", "title: T\n[key: A minor]"],
+  ]) assert.equal(put(text, example, place), then, `${text} + ${example}`);
+});
+
+test("what is looked for is found by what it is called", () => {
+  const bend = "a bend 7Gb2 bent by two semitones whole tone";
+  for (const asked of ["", "bend", "how do I write a bend?", "BENDS", "bending", "whole tone bend", "b2"]) assert.ok(finds(bend, asked), asked);
+  for (const asked of ["slide", "bend slide", "?"]) assert.ok(!finds(bend, asked), asked);
+});
+
+test("the notation beside the sheet, and as a page", async () => {
+  const { page, trouble } = await visit(browser, server);
+  await signIn(page);
+  await page.goto("/songs/1");
+  const sheet = page.getByLabel("The sheet", { exact: true });
+  await sheet.fill("title: T\n\nV:\n| 0A |");
+  await sheet.evaluate((e) => e.setSelectionRange(17, 17)); // behind 0A
+  await sheet.press("Control+i");
+  const panel = page.getByRole("region", { name: "Notation" });
+  await page.keyboard.type("how do I write a bend");
+  const shown = () => panel.getByRole("button", { name: /^Put in/ }).evaluateAll((all) => all.filter((b) => b.checkVisibility()).map((b) => b.dataset.example));
+  assert.deepEqual(await shown(), ["7Gb2", "7Gb2 r7G"]);
+  await panel.getByRole("button", { name: "Put in a bend: 7Gb2" }).click();
+  assert.equal(await sheet.inputValue(), "title: T\n\nV:\n| 0A 7Gb2 |");
+  await page.keyboard.type("9Gb2");
+  assert.equal(await sheet.inputValue(), "title: T\n\nV:\n| 0A 9Gb2 |", "what was put in is what one types over");
+  for (let i = 0; i < 8 && (await sheet.inputValue()) !== "title: T\n\nV:\n| 0A |"; i++) await sheet.press("Control+z");
+  assert.equal(await sheet.inputValue(), "title: T\n\nV:\n| 0A |", "all of it can be undone");
+
+  const asked = page.getByLabel("What do you want to write?");
+  await asked.fill("capo");
+  await panel.getByRole("button", { name: /Put in a capo/ }).click();
+  assert.equal(await sheet.inputValue(), "title: T\ncapo: 2\n\nV:\n| 0A |");
+  await asked.fill("zither");
+  assert.ok(await panel.getByText("Nothing is called that").isVisible());
+  await asked.press("Escape");
+  await asked.press("Escape");
+  assert.ok(await panel.isHidden());
+  assert.ok(await sheet.evaluate((e) => e === document.activeElement));
+
+  await page.goto("/notation");
+  assert.ok(await page.getByText("how late the second of two eighths is").isVisible());
+  assert.equal(await page.getByRole("button", { name: /^Put in/ }).count(), 0);
   assert.deepEqual(trouble, []);
 });

@@ -98,6 +98,7 @@ func (s *Server) routes() {
 	t.POST("/students/:student/entries/:entry/delete", s.deleteEntry)
 
 	t.GET("/desk", s.desk, s.heavy)
+	t.GET("/notation", s.notation)
 
 	t.GET("/settings", s.settings)
 	t.POST("/settings", s.saveSettings)
