@@ -28,7 +28,6 @@ type system struct {
 	begins    []bool
 	ends      []int // by bar: how often what began is played; 0 where nothing ends
 	of        neck.Tuning
-	basses    bool
 	firstLine int
 }
 
