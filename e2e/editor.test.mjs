@@ -133,7 +133,6 @@ test("the notation beside the sheet, and as a page", async () => {
   await asked.fill("zither");
   assert.ok(await panel.getByText("Nothing is called that").isVisible());
   await asked.press("Escape");
-  await asked.press("Escape");
   assert.ok(await panel.isHidden());
   assert.ok(await sheet.evaluate((e) => e === document.activeElement));
 

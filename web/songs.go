@@ -75,36 +75,6 @@ type songView struct {
 	Theirs  string // what was saved elsewhere, where that is in the way
 }
 
-// Notation is all that can be typed.
-func (songView) Notation() []sheet.Topic { return sheet.Notation() }
-
-type notationView struct {
-	Page
-	Notation []sheet.Topic
-	Sample   string
-}
-
-// sample is a short sheet that has something of everything.
-const sample = `title: Lantern Walk
-key: A minor
-time: 4/4
-tempo: 104
-order: Opening, Verse x4, Opening
-
-Opening:
-| 0A - 3A 5A  2D - (5A 3A) . | 3D+5G - - -  . . x x | x3
-| 0A - 3A 5A  7A - 5A -      | A5 - - -             |
-
-Verse:
-mute: palm
-| Am7 - - - F - - - | C/G - D5=x577xx - |
-`
-
-// notation shows how a song is typed, on a page of its own.
-func (s *Server) notation(c *echo.Context) error {
-	return c.Render(http.StatusOK, "notation", notationView{s.page(c, "The notation", "songs"), sheet.Notation(), sample})
-}
-
 // preview is what is drawn while a sheet is typed.
 type preview struct {
 	Facts    songFacts

@@ -3,6 +3,8 @@ package sheet
 import (
 	"fmt"
 	"os"
+	"regexp"
+	"slices"
 	"strings"
 	"testing"
 
@@ -47,28 +49,45 @@ func TestNotation(t *testing.T) {
 	require.Greater(t, len(asks), 40)
 }
 
-// Whatever sign the page of the notation names can be found.
+// Whatever the description of the notation lists has an example, and how each looks in one
+// was written down apart from them.
 func TestNotationIsComplete(t *testing.T) {
 	doc, err := os.ReadFile("../../docs/sheet.md")
 	require.NoError(t, err)
-	all := ""
+	looks := map[string]string{
+		"7A": `^7A$`, "7A+9D": `\dA\+\dD`, "-": ` - `, ".": ` \. `, "x": `(^| )x[v^]?( |$)`, "xA": `(^| )x[EADGBe]$`, "Em7": `(^| )Em7 `, "D/F#": `D/F#`,
+		"C5=x355xx": `=x\d`, "B5=x-14-16-16-x-x": `=x-\d+-`, "NC": `^NC$`,
+		"h": `(^| )h\d`, "p": `(^| )p\d`, "s": `(^| )s\d`, "t": `(^| )t\d`, "r": `(^| )r\d`, "b1": `[A-Ge]b\d`, "b2": `[A-Ge]b\d`, "/": `(^| )/\d`, `\`: `\\`,
+		"_": `[A-Ge]_`, "~": `[A-Ge]~`, "'": `[A-Ge]'`, "o": `[A-Ge]o$`, "*": `[A-Ge]\*`, "!": `[A-Ge]!`, "v": `\wv( |$)`, "^": `\w\^( |$)`,
+	}
+	var examples, all []string
 	for _, topic := range Notation() {
 		for _, s := range topic.Signs {
-			all += s.Example + " " + s.Means + "\n"
+			examples = append(examples, s.Example)
+			all = append(all, s.Example, s.Means)
 		}
 	}
+	rows := 0
 	for line := range strings.Lines(string(doc)) {
-		cells := strings.Split(line, "|")
-		if len(cells) < 4 || !strings.HasPrefix(line, "| `") {
+		if !strings.HasPrefix(line, "| `") {
 			continue
 		}
-		for i, code := range strings.Split(cells[1], "`") {
-			if i%2 == 1 && len(code) < 4 {
-				assert.Contains(t, all, strings.TrimRight(code, "12"), line)
+		for i, code := range strings.Split(strings.Split(line, "|")[1], "`") {
+			if i%2 == 0 {
+				continue
 			}
+			rows++
+			require.Contains(t, looks, code, "it is new: how does it look?")
+			in := examples
+			if code == `\` {
+				in = all
+			}
+			look := regexp.MustCompile(looks[code])
+			assert.True(t, slices.ContainsFunc(in, look.MatchString), "no example of %s", code)
 		}
 	}
-	for name := range map[string]bool{"order": true, "pickup": true, "note": true, "cue": true, "ring": true, "mute": true, "like": true, "tuning": true, "capo": true, "feel": true, "by": true, "key": true, "time": true, "tempo": true} {
-		assert.Contains(t, all, name+":", name)
+	assert.Equal(t, len(looks), rows-2, "/ and \\ stand before a note and after it")
+	for _, name := range []string{"order", "pickup", "note", "cue", "ring", "mute", "like", "tuning", "capo", "feel", "by", "key", "time", "tempo"} {
+		assert.True(t, slices.ContainsFunc(all, func(text string) bool { return strings.Contains(text, name+":") }), name)
 	}
 }

@@ -39,24 +39,25 @@ func turned(text string) (meant string, ok bool) {
 	return meant, wrong == nil
 }
 
-// stretch is what begins in a slot and how long it lasts, as a share of its bar.
+// stretch is what begins in a slot of a bar and how long it lasts, as a share of it.
 type stretch struct {
 	slot  *Slot
+	bar   int
 	share pitch.Frac
 }
 
 // stretches lists what is typed on a line of bars; what a - makes longer is one.
 func (l *Line) stretches() []stretch {
 	var list []stretch
-	var walk func(slots []Slot, share pitch.Frac)
-	walk = func(slots []Slot, share pitch.Frac) {
+	var walk func(bar int, slots []Slot, share pitch.Frac)
+	walk = func(bar int, slots []Slot, share pitch.Frac) {
 		share = share.Mul(pitch.F(1, int64(max(len(slots), 1))))
 		for i := range slots {
 			switch s := &slots[i]; {
 			case s.Kind == Bracket:
-				walk(s.Group, share)
+				walk(bar, s.Group, share)
 			case s.Kind == Plays:
-				list = append(list, stretch{s, share})
+				list = append(list, stretch{s, bar, share})
 			case len(list) > 0:
 				last := &list[len(list)-1]
 				last.share = last.share.Add(share)
@@ -64,7 +65,7 @@ func (l *Line) stretches() []stretch {
 		}
 	}
 	for i := range l.Bars {
-		walk(l.Bars[i].Slots, pitch.Whole(1))
+		walk(i, l.Bars[i].Slots, pitch.Whole(1))
 	}
 	return list
 }
@@ -90,30 +91,46 @@ func (p *parser) noticeTurned() {
 	chords := map[string]bool{} // that stand where chords do
 	for i := range p.sheet.Lines {
 		l := &p.sheet.Lines[i]
-		list := l.stretches()
-		note := func(i int) bool {
-			return i >= 0 && i < len(list) && list[i].slot.Event.Kind == song.Notes && len(list[i].slot.Event.Notes) == 1
-		}
-		among := !slices.ContainsFunc(list, func(s stretch) bool {
-			_, may := turnedChord(s.slot)
-			return s.slot.Event.Kind == song.Chord && !may
-		})
-		for i, s := range list {
-			if s.slot.Event.Kind != song.Chord {
-				continue
+		may, others := false, false
+		l.Each(func(_ int, s *Slot) {
+			if s.Event.Kind == song.Chord {
+				_, like := turnedChord(s)
+				may, others = may || like, others || !like
 			}
-			if _, may := turnedChord(s.slot); may && among && note(i-1) && note(i+1) && !mostOfTurned.Less(s.share) {
-				suspects = append(suspects, s.slot)
+		})
+		if !may {
+			continue
+		}
+		list := l.stretches()
+		for i := range list {
+			if s := list[i].slot; s.Event.Kind != song.Chord {
+				continue
+			} else if !others && amongNotes(list, i) {
+				suspects = append(suspects, s)
 			} else {
-				chords[s.slot.Event.Chord.Symbol] = true
+				chords[s.Event.Chord.Symbol] = true
 			}
 		}
 	}
 	for _, s := range suspects {
 		name := s.Event.Chord.Symbol
-		if meant, _ := turnedChord(s); !chords[name] {
+		if meant, ok := turnedChord(s); ok && !chords[name] {
 			p.warnf(s.Event.Line, s.Column, fmt.Sprintf("write %s for the note; where the chord is meant, give its voicing after =", meant),
 				"%s among single notes is read as a chord", name)
 		}
 	}
+}
+
+// amongNotes tells whether a chord is short, stands between single notes and is alone of
+// its name in its bar: a bass note and a strum in turn are no slip.
+func amongNotes(list []stretch, i int) bool {
+	note := func(i int) bool {
+		return i >= 0 && i < len(list) && list[i].slot.Event.Kind == song.Notes && len(list[i].slot.Event.Notes) == 1
+	}
+	if !note(i-1) || !note(i+1) || mostOfTurned.Less(list[i].share) {
+		return false
+	}
+	return !slices.ContainsFunc(list, func(o stretch) bool {
+		return o.slot != list[i].slot && o.bar == list[i].bar && o.slot.Event.Kind == song.Chord && o.slot.Event.Chord.Symbol == list[i].slot.Event.Chord.Symbol
+	})
 }

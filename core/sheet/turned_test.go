@@ -45,6 +45,10 @@ func TestTurnedChords(t *testing.T) {
 		"| A7 0A 3A 5A |":                    nil, // nothing before it says what is meant
 		"| 0A 3A 5A A7 |":                    nil,
 		"| 0A 3A+5D A7 3A |":                 nil, // two notes at once before it
+		"| 0A A7 0E A7 | 0D D7 0A D7 |":      nil, // a bass note and a strum in turn
+		"| 0E - E7 - 2A - E7 - |":            nil,
+		"| 0A A7 A7 | 0E A7 A7 |":            nil,
+		"| 0A A7 0A 3A | 0A A7 0A 5A |":      {6, 20}, // in two bars of a riff
 		"| 0A . A7 3A |":                     nil,
 		"| 0A A7 3A 5A |\n| A7 - - - |":      nil, // it is a chord elsewhere
 		"| 0A A7 3A 5A |\n| Am A7 Dm A7 |":   nil,

@@ -142,6 +142,7 @@ func (r *reader) above(s *system) {
 		default:
 			return
 		}
+		r.used[i] = true
 	}
 }
 
@@ -166,6 +167,7 @@ func (r *reader) below(s *system) {
 		default:
 			return
 		}
+		r.used[i] = true
 	}
 }
 

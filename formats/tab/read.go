@@ -29,7 +29,7 @@ func Read(data []byte, problems *take.Problems) (*take.Score, error) {
 		return nil, fmt.Errorf("the text has more than %d KB", MaxBytes>>10)
 	}
 	text := strings.NewReplacer("\r\n", "\n", "\r", "\n", "\t", "    ", "–", "-", "—", "-", "│", "|", "‖", "||", "\u00a0", " ", "’", "'").Replace(strings.ToValidUTF8(string(data), "?"))
-	r := reader{Around: plain.New(problems), players: map[string]*take.Player{}, rests: map[string][]take.At{}, has: map[string]map[int]bool{}, beside: map[string]int{}}
+	r := reader{Around: plain.New(problems), players: map[string]*take.Player{}, rests: map[string][]take.At{}, has: map[string]map[int]bool{}, used: map[int]bool{}, beside: map[string]int{}}
 	lines := strings.Split(text, "\n")
 	for i := range lines {
 		lines[i] = strings.TrimRight(lines[i], " ")
@@ -62,9 +62,11 @@ type reader struct {
 	lines    []string
 	player   string // whose lines come next; "" is the first
 	players  map[string]*take.Player
-	spaced   spacing    // of the bar before that was read by its spacing
-	spacedIn song.Meter // its time
-	unknown  []int      // bars whose rhythm is a guess
+	spaced   spacing      // of the bar before that was read by its spacing
+	spacedIn song.Meter   // its time
+	unknown  []int        // bars whose rhythm is a guess
+	passed   []int        // lines that are neither strings nor understood by themselves
+	used     map[int]bool // lines that were read with the strings above or below them
 	rests    map[string][]take.At
 	has      map[string]map[int]bool // by player: the bars in which there are lines of his
 	part     int                     // the bar with which the part begins
@@ -133,8 +135,8 @@ func (r *reader) read() {
 			block = append(block, l)
 		}
 		if len(block) < 4 {
-			if line := r.lines[i]; !r.between(line, i, begun) && len(block) > 0 {
-				r.Problems.Say("line "+strconv.Itoa(i+1), "", "a line of a single string is left out")
+			if !r.between(r.lines[i], i, begun) {
+				r.passed = append(r.passed, i)
 			}
 			i++
 			continue
@@ -189,6 +191,7 @@ func (r *reader) belongs(at int) bool {
 // score finishes the score.
 func (r *reader) score() *take.Score {
 	r.guesses()
+	r.leftOut()
 	names := make([]string, 0, len(r.players))
 	for name := range r.players {
 		if name != "" {
@@ -247,20 +250,38 @@ func (r *reader) guesses() {
 	if len(r.unknown) == 0 {
 		return
 	}
+	r.Problems.Say("bar "+ranges(r.unknown), "listen to it and set it right", "the spacing does not tell the rhythm, which is a guess")
+}
+
+// leftOut lists the lines of which nothing was read: neither tab, nor what belongs to any.
+func (r *reader) leftOut() {
+	var lines []int
+	for _, i := range r.passed {
+		if !r.used[i] {
+			lines = append(lines, i+1)
+		}
+	}
+	if len(lines) > 0 {
+		r.Problems.Say("line "+ranges(lines), "paste words with chords above them by themselves", "what is no tab is left out")
+	}
+}
+
+// ranges writes numbers that rise: "1, 3–5".
+func ranges(list []int) string {
 	var names []string
-	for i := 0; i < len(r.unknown); {
+	for i := 0; i < len(list); {
 		j := i
-		for j+1 < len(r.unknown) && r.unknown[j+1] == r.unknown[j]+1 {
+		for j+1 < len(list) && list[j+1] == list[j]+1 {
 			j++
 		}
-		name := strconv.Itoa(r.unknown[i])
+		name := strconv.Itoa(list[i])
 		if j > i {
-			name += "–" + strconv.Itoa(r.unknown[j])
+			name += "–" + strconv.Itoa(list[j])
 		}
 		names = append(names, name)
 		i = j + 1
 	}
-	r.Problems.Say("bar "+strings.Join(names, ", "), "listen to it and set it right", "the spacing does not tell the rhythm, which is a guess")
+	return strings.Join(names, ", ")
 }
 
 // of is the player whose lines are read.
