@@ -178,7 +178,7 @@ func (s *Server) broughtPage(c *echo.Context) error {
 	if v.Asked && perBar == 0 {
 		v.PerBar = words.Guessed(b.data)
 	}
-	v.Preview = s.preview(c, v.Sheet)
+	v.Preview = s.preview(c, v.Sheet, typing{})
 	return c.Render(http.StatusOK, "bring", v)
 }
 

@@ -2,7 +2,6 @@ package web
 
 import (
 	"cmp"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"net/http"
@@ -11,12 +10,9 @@ import (
 
 	"github.com/labstack/echo/v5"
 
-	"valleyside/core/arrange"
 	"valleyside/core/hand"
 	"valleyside/core/sheet"
-	"valleyside/core/song"
 	"valleyside/store"
-	"valleyside/web/draw"
 )
 
 type songRow struct {
@@ -75,113 +71,6 @@ type songView struct {
 	Theirs  string // what was saved elsewhere, where that is in the way
 }
 
-// preview is what is drawn while a sheet is typed.
-type preview struct {
-	Facts    songFacts
-	Problems []sheet.Problem
-	Errors   int
-	Parts    []previewPart
-	Roadmap  string
-	// ProblemsJSON are the problems for the editor's margin.
-	ProblemsJSON string
-}
-
-type previewPart struct {
-	Name, Note, Cue string
-	Settings        string // where they differ from the song's
-	Grade           float64
-	Lines           []SafeHTML
-	Beside          []besidePart
-}
-
-type besidePart struct {
-	Player string
-	Lines  []SafeHTML
-}
-
-// previewWidth is the width of a line of tab beside the sheet, px.
-const previewWidth = 624
-
-func (s *Server) preview(c *echo.Context, text string) preview {
-	sh := sheet.Parse(text)
-	v := preview{Facts: facts(sh.Song), Problems: sh.Problems, Roadmap: roadmapWords(sh.Song)}
-	st := style(c, drawnTo(c, previewWidth, 44))
-	options := s.options(c, hand.Player{}, 0)
-	a := arrange.New(sh.Song, options)
-	for i := range sh.Song.Parts {
-		p := &sh.Song.Parts[i]
-		part := previewPart{Name: p.Name, Note: p.Note, Cue: p.Cue, Settings: partSettings(sh.Song, p)}
-		if p.Written() > 0 {
-			version, err := worked(s.music, workOf("part", text, nil, options, i, arrange.AsWritten), p.Written(), func() (arrange.Version, error) {
-				return a.Version(i, arrange.AsWritten, arrange.Way{}), nil
-			})
-			if err != nil {
-				continue
-			}
-			bars := draw.WithPath(draw.Written(p), &version)
-			part.Grade = version.Grade
-			part.Lines = draw.Tab(bars, st, true)
-			part.Beside = beside(p, st)
-		}
-		v.Parts = append(v.Parts, part)
-	}
-	for _, p := range sh.Problems {
-		if p.Severity == sheet.Error {
-			v.Errors++
-		}
-	}
-	const shown = 200
-	v.Problems = v.Problems[:min(shown, len(v.Problems))]
-	b, _ := json.Marshal(v.Problems)
-	if v.Problems == nil {
-		b = []byte("[]")
-	}
-	v.ProblemsJSON = string(b)
-	return v
-}
-
-// beside draws what the other players have in a part.
-func beside(p *song.Part, st draw.Style) (list []besidePart) {
-	for _, player := range p.Players() {
-		list = append(list, besidePart{player, draw.Tab(draw.Beside(p, player), st, false)})
-	}
-	return list
-}
-
-// partSettings says in what a part differs from its song.
-func partSettings(s *song.Song, p *song.Part) string {
-	var list []string
-	if p.Key != s.Key {
-		list = append(list, p.Key.String())
-	}
-	if p.Meter != s.Meter {
-		list = append(list, p.Meter.String())
-	}
-	if p.Tempo != s.Tempo {
-		list = append(list, fmt.Sprintf("tempo %g", p.Tempo))
-	}
-	if p.Feel != s.Feel {
-		list = append(list, p.Feel.String())
-	}
-	if p.PalmMute {
-		list = append(list, "palm muted")
-	}
-	return strings.Join(list, ", ")
-}
-
-// roadmapWords writes the order of the parts.
-func roadmapWords(s *song.Song) string {
-	var steps []string
-	for _, o := range s.Order {
-		step := s.Parts[o.Part].Name
-		if o.Times > 1 {
-			step += " ×" + strconv.Itoa(o.Times)
-		}
-		steps = append(steps, step)
-	}
-	return strings.Join(steps, " → ")
-}
-
 func (s *Server) songFrom(c *echo.Context) (store.Song, error) {
 	n, err := id(c, "song")
 	if err != nil {
@@ -203,13 +92,8 @@ func (s *Server) songPage(c *echo.Context) error {
 	if g.Draft != nil {
 		v.Text = *g.Draft
 	}
-	v.Preview = s.preview(c, v.Text)
+	v.Preview = s.preview(c, v.Text, typing{live: true})
 	return c.Render(http.StatusOK, "song", v)
-}
-
-// previewSheet draws what is being typed.
-func (s *Server) previewSheet(c *echo.Context) error {
-	return c.Render(http.StatusOK, "song#preview", s.preview(c, c.FormValue("sheet")))
 }
 
 // lineEndings undoes what forms do to line ends.
@@ -273,7 +157,7 @@ func (s *Server) conflict(c *echo.Context, there store.Song, text string) error 
 			"conflict": savedSheet{Sheet: there.Sheet, Title: there.Title, Version: there.Version, Draft: there.DraftNo, When: moment(there.UpdatedAt, zone(c))}})
 	}
 	v := songView{Page: s.page(c, there.Title, "songs"), Song: there, Text: text, Theirs: there.Sheet}
-	v.Preview = s.preview(c, text)
+	v.Preview = s.preview(c, text, typing{live: true})
 	return c.Render(http.StatusConflict, "song", v)
 }
 
@@ -453,6 +337,6 @@ func (s *Server) showVersion(c *echo.Context, version int) error {
 	if v.Shown.Version == 0 {
 		return store.ErrNotFound
 	}
-	v.Preview = s.preview(c, v.Shown.Sheet)
+	v.Preview = s.preview(c, v.Shown.Sheet, typing{})
 	return c.Render(http.StatusOK, "versions", v)
 }

@@ -377,10 +377,48 @@ func (r *reader) seamsOf(index int) seams {
 	}
 	start, end := r.events[0].at, r.total()-r.events[len(r.events)-1].at
 	w.back = start + end
+	in, out := neighbours(r.set.song.Order, index)
+	for _, n := range in {
+		switch {
+		case n.part == index:
+			w.loop = n.share
+		case n.part == nowhere:
+			w.beginning += n.share
+		default:
+			p := &r.set.song.Parts[n.part]
+			_, e, _, tail := edges(p, p.Clock(r.set.tempo(p)))
+			if e == nil {
+				w.beginning += n.share
+				continue
+			}
+			w.in = append(w.in, seam{r.contentOf(e, false, 0), tail + start, n.share})
+		}
+	}
+	for _, n := range out {
+		p := &r.set.song.Parts[n.part]
+		if e, _, lead, _ := edges(p, p.Clock(r.set.tempo(p))); e != nil {
+			w.out = append(w.out, seam{r.contentOf(e, false, 0), end + lead, n.share})
+		}
+	}
+	return w
+}
+
+// neighbour is a part from which a roadmap comes to another, or to which it goes from
+// there, and its share of all ways in or out.
+type neighbour struct {
+	part  int // nowhere at the beginning of the song
+	share float64
+}
+
+const nowhere = -1
+
+// neighbours are the ways into a part and out of it, by the index of the neighbour. A
+// part that comes after itself is a way in alone.
+func neighbours(order []song.Leg, index int) (in, out []neighbour) {
 	before, after := map[int]float64{}, map[int]float64{}
-	last := -1
+	last := nowhere
 	ins, outs := 0.0, 0.0
-	for _, leg := range r.set.song.Order {
+	for _, leg := range order {
 		for range leg.Times {
 			if leg.Part == index {
 				before[last]++
@@ -394,35 +432,17 @@ func (r *reader) seamsOf(index int) seams {
 		}
 	}
 	for _, other := range sorted(before) {
-		share := before[other] / ins
-		switch {
-		case other == index:
-			w.loop = share
-		case other < 0:
-			w.beginning += share
-		default:
-			p := &r.set.song.Parts[other]
-			_, e, _, tail := edges(p, p.Clock(r.set.tempo(p)))
-			if e == nil {
-				w.beginning += share
-				continue
-			}
-			w.in = append(w.in, seam{r.contentOf(e, false, 0), tail + start, share})
-		}
+		in = append(in, neighbour{other, before[other] / ins})
 	}
 	if ins == 0 {
-		w.beginning = 1
+		in = []neighbour{{nowhere, 1}}
 	}
 	for _, other := range sorted(after) {
-		if other == index {
-			continue // counted as a way in
-		}
-		p := &r.set.song.Parts[other]
-		if e, _, lead, _ := edges(p, p.Clock(r.set.tempo(p))); e != nil {
-			w.out = append(w.out, seam{r.contentOf(e, false, 0), end + lead, after[other] / outs})
+		if other != index {
+			out = append(out, neighbour{other, after[other] / outs})
 		}
 	}
-	return w
+	return in, out
 }
 
 func sorted(m map[int]float64) []int {

@@ -4,6 +4,7 @@
 package draw
 
 import (
+	"crypto/sha256"
 	"fmt"
 	"html/template"
 	"slices"
@@ -376,21 +377,57 @@ func (b *Bar) pad() float64 {
 	return barPad
 }
 
+// sectionBars is after how many bars a line of tab ends in any case. So bars that change
+// move no others than those of their section.
+const sectionBars = 16
+
 // Tab draws bars as lines of tab, one picture each. With hills it stands the
 // hillside of the bars above them.
 func Tab(bars []Bar, s Style, hills bool) []template.HTML {
+	var pictures []template.HTML
+	for _, l := range Lines(bars, s, hills) {
+		pictures = append(pictures, l.SVG())
+	}
+	return pictures
+}
+
+// Line is a line of tab that is laid out and not drawn yet.
+type Line struct {
+	bars    []Bar
+	style   Style
+	stretch float64 // of its columns, so that it fills its width
+	hills   bool
+}
+
+// Lines lays bars out as Tab draws them.
+func Lines(bars []Bar, s Style, hills bool) []Line {
 	if s.Width == 0 {
 		s.Width = 640
 	}
-	var lines []template.HTML
-	limit := balanced(bars, s)
-	for len(bars) > 0 {
-		n, used := fill(bars, s, limit)
-		stretch := min((s.Width-nameWidth)/(used-nameWidth), widest)
-		lines = append(lines, line(bars[:n], s, stretch, hills))
-		bars = bars[n:]
+	var lines []Line
+	for section := range slices.Chunk(bars, sectionBars) {
+		limit := balanced(section, s)
+		for len(section) > 0 {
+			n, used := fill(section, s, limit)
+			lines = append(lines, Line{section[:n], s, min((s.Width-nameWidth)/(used-nameWidth), widest), hills})
+			section = section[n:]
+		}
 	}
 	return lines
+}
+
+// Fingerprint is the same for lines that are drawn alike. It is much less work than
+// drawing them.
+func (l *Line) Fingerprint() [sha256.Size]byte {
+	list := []any{l.style, l.stretch, l.hills}
+	for i := range l.bars {
+		b := &l.bars[i]
+		list = append(list, b.Number, b.Pass, b.Meter, b.Time, b.Words, b.Columns, b.Times, b.Path, b.Ridge)
+		if b.Hardest != nil {
+			list = append(list, l.style.Speaker.Hard(b.Hardest, b.Meter))
+		}
+	}
+	return song.Fingerprint(list...)
 }
 
 // Stack draws two versions of the same bars under one another on one time
@@ -443,7 +480,9 @@ func balanced(bars []Bar, s Style) float64 {
 	return high
 }
 
-func line(bars []Bar, s Style, stretch float64, hills bool) template.HTML {
+// SVG draws the line.
+func (l *Line) SVG() template.HTML {
+	bars, s, stretch, hills := l.bars, l.style, l.stretch, l.hills
 	top := 4.0
 	if hills {
 		top += hillHeight + 4

@@ -1,11 +1,12 @@
 import { announce } from "./announce.js";
 import { finds, placed } from "./notation.js";
+import { prints, show } from "./preview.js";
 import { send } from "./send.js";
 import { entered } from "./typing.js";
 
-const previewAfter = 40; // ms without a keystroke
-const draftAfter = 700;
+const draftAfter = 700; // ms without a keystroke
 const sayAfter = 1200;
+const longestWait = 30_000; // ms, for a preview
 
 // The sheet editor: preview while typing, problems in the margin, a draft that
 // survives a closed tab and a lost connection. What stays in the browser says on
@@ -45,26 +46,42 @@ export default () => ({
   },
 
   typed() {
-    clearTimeout(this.previewTimer);
     clearTimeout(this.draftTimer);
-    this.previewTimer = setTimeout(() => this.preview(), previewAfter);
+    this.preview();
     this.draftTimer = setTimeout(() => this.keepDraft(), draftAfter);
     this.drawMargin();
     this.status = "Typed and not saved yet";
   },
 
+  // preview has drawn what is typed. While that is on its way, what is typed next waits:
+  // it is the latest that is asked for then.
   async preview() {
-    this.running?.abort();
-    this.running = new AbortController();
+    this.behind = true;
+    if (this.asking) return;
+    this.asking = true;
+    this.$refs.preview.setAttribute("aria-busy", "true");
     try {
-      const response = await send("/songs/preview", { sheet: this.$refs.text.value }, { signal: this.running.signal, accept: "text/html" });
-      this.$refs.preview.innerHTML = await response.text();
-      this.drawMargin();
-      clearTimeout(this.sayTimer);
-      this.sayTimer = setTimeout(() => this.say(), sayAfter);
+      while (this.behind) {
+        this.behind = false;
+        await this.ask();
+      }
     } catch (error) {
-      if (error.name !== "AbortError") this.status = `${error.message} The preview stands still; what you type is kept.`;
+      this.status = `${error.message} The preview stands still; what you type is kept.`;
+    } finally {
+      this.asking = false;
+      this.$refs.preview.removeAttribute("aria-busy");
     }
+  },
+
+  async ask() {
+    const { preview, text } = this.$refs;
+    const has = this.lost ? "" : prints(preview);
+    const answer = await send("/songs/preview", { sheet: text.value, has }, { signal: AbortSignal.timeout(longestWait), accept: "text/html" });
+    this.lost = !show(preview, await answer.text());
+    this.behind ||= this.lost && has !== "";
+    this.drawMargin();
+    clearTimeout(this.sayTimer);
+    this.sayTimer = setTimeout(() => this.say(), sayAfter);
   },
 
   // local is what this browser has kept, with what it is based on.
@@ -254,19 +271,24 @@ export default () => ({
     this.moved();
   },
 
-  // drawMargin numbers the lines and marks those with problems.
+  // drawMargin numbers the lines and marks those with problems, where either has changed.
   drawMargin() {
+    const count = this.$refs.text.value.split("\n").length;
+    const problems = this.$refs.preview.querySelector("[data-problems]")?.dataset.problems;
+    if (count === this.numbered?.count && problems === this.numbered.problems) return;
+    this.numbered = { count, problems };
     const worst = new Map();
     for (const p of this.problems()) if (worst.get(p.line) !== "error") worst.set(p.line, p.severity);
-    const count = this.$refs.text.value.split("\n").length;
-    const lines = [];
+    const runs = [""]; // numbers as they stand, and elements for those that are marked
     for (let n = 1; n <= count; n++) {
-      const line = document.createElement("div");
-      line.textContent = worst.has(n) ? `▸${n}` : `${n}`;
-      if (worst.has(n)) line.className = worst.get(n);
-      lines.push(line);
+      if (worst.has(n)) {
+        const mark = document.createElement("span");
+        mark.textContent = `▸${n}`;
+        mark.className = worst.get(n);
+        runs.push(mark, "\n");
+      } else runs[runs.length - 1] += `${n}\n`;
     }
-    this.$refs.margin.replaceChildren(...lines);
+    this.$refs.margin.replaceChildren(...runs);
     this.scrolled();
   },
 
@@ -276,7 +298,7 @@ export default () => ({
   moved() {
     const { value, selectionStart } = this.$refs.text;
     const line = String(value.slice(0, selectionStart).split("\n").length);
-    for (const b of this.$refs.preview.querySelectorAll(".problems [data-line]")) b.classList.toggle("here", b.dataset.line === line);
+    for (const b of document.getElementById("problems").querySelectorAll("[data-line]")) b.classList.toggle("here", b.dataset.line === line);
   },
 
   // jump puts the cursor where a problem is.

@@ -1,0 +1,175 @@
+package web
+
+import (
+	"encoding/base64"
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"strconv"
+	"strings"
+
+	"github.com/labstack/echo/v5"
+
+	"valleyside/core/arrange"
+	"valleyside/core/hand"
+	"valleyside/core/sheet"
+	"valleyside/core/song"
+	"valleyside/web/draw"
+)
+
+// preview is what is drawn while a sheet is typed. Every part and every line of tab in it
+// has a print, which changes with what is drawn: what the reader has already is not
+// worked out and not sent again.
+type preview struct {
+	Facts    songFacts
+	Problems []sheet.Problem
+	Parts    []previewPart
+	Roadmap  string
+	// ProblemsJSON are the problems for the editor's margin.
+	ProblemsJSON string
+}
+
+type previewPart struct {
+	Print           string
+	Kept            bool // the reader has all of it
+	Name, Note, Cue string
+	Settings        string // where they differ from the song's
+	Grade           float64
+	Lines           []previewLine
+	Beside          []besideLines
+}
+
+// previewLine is a line of tab, without its picture where the reader has it.
+type previewLine struct {
+	Print string
+	Tab   SafeHTML
+}
+
+type besideLines struct {
+	Player string
+	Lines  []previewLine
+}
+
+// typing is what the sheet of a reader who types knows of its preview.
+type typing struct {
+	live bool            // the bars are places to go to
+	has  map[string]bool // prints
+}
+
+// previewWidth is the width of a line of tab beside the sheet, px.
+const previewWidth = 624
+
+func (s *Server) preview(c *echo.Context, text string, t typing) preview {
+	sh := sheet.Parse(text)
+	v := preview{Facts: facts(sh.Song), Roadmap: roadmapWords(sh.Song)}
+	st := style(c, drawnTo(c, previewWidth, 44))
+	st.Places = t.live
+	a := arrange.New(sh.Song, s.options(c, hand.Player{}, 0))
+	for i := range sh.Song.Parts {
+		v.Parts = append(v.Parts, s.previewPart(t, a, sh.Song, i, st))
+	}
+	const shown = 200
+	v.Problems = sh.Problems[:min(shown, len(sh.Problems))]
+	b, _ := json.Marshal(v.Problems)
+	if v.Problems == nil {
+		b = []byte("[]")
+	}
+	v.ProblemsJSON = string(b)
+	return v
+}
+
+// previewPart draws a part as it is written, unless the reader has it.
+func (s *Server) previewPart(t typing, a *arrange.Arranger, of *song.Song, i int, st draw.Style) previewPart {
+	p := &of.Parts[i]
+	v := previewPart{Name: p.Name, Note: p.Note, Cue: p.Cue, Settings: partSettings(of, p)}
+	own := a.Fingerprint(i)
+	v.Print = printOf("part", string(own[:]), v.Settings, fmt.Sprint(st))
+	if v.Kept = t.has[v.Print]; v.Kept || p.Written() == 0 {
+		return v
+	}
+	version, _ := worked(s.music, own, p.Written(), func() (arrange.Version, error) {
+		return a.Version(i, arrange.AsWritten, arrange.Way{}), nil
+	})
+	v.Grade = version.Grade
+	v.Lines = t.lines(p.Name, "", draw.Lines(draw.WithPath(draw.Written(p), &version), st, true))
+	st.Places = false
+	for _, player := range p.Players() {
+		v.Beside = append(v.Beside, besideLines{player, t.lines(p.Name, player, draw.Lines(draw.Beside(p, player), st, false))})
+	}
+	return v
+}
+
+// lines are the lines of tab of a player, without those that the reader has.
+func (t typing) lines(part, player string, tab []draw.Line) (list []previewLine) {
+	for i := range tab {
+		own := tab[i].Fingerprint()
+		l := previewLine{Print: printOf("line", part, player, string(own[:]))}
+		if !t.has[l.Print] {
+			l.Tab = tab[i].SVG()
+		}
+		list = append(list, l)
+	}
+	return list
+}
+
+// printOf is a short name for words, of which no two in a song are the same.
+func printOf(words ...string) string {
+	sum := song.Fingerprint(words)
+	return base64.RawURLEncoding.EncodeToString(sum[:9])
+}
+
+// previewSheet draws what is being typed.
+func (s *Server) previewSheet(c *echo.Context) error {
+	t := typing{live: true, has: map[string]bool{}}
+	for _, print := range strings.Fields(c.FormValue("has")) {
+		t.has[print] = true
+	}
+	return c.Render(http.StatusOK, "song#preview", s.preview(c, c.FormValue("sheet"), t))
+}
+
+type besidePart struct {
+	Player string
+	Lines  []SafeHTML
+}
+
+// beside draws what the other players have in a part.
+func beside(p *song.Part, st draw.Style) (list []besidePart) {
+	for _, player := range p.Players() {
+		list = append(list, besidePart{player, draw.Tab(draw.Beside(p, player), st, false)})
+	}
+	return list
+}
+
+// partSettings says in what a part differs from its song.
+func partSettings(s *song.Song, p *song.Part) string {
+	var list []string
+	if p.Key != s.Key {
+		list = append(list, p.Key.String())
+	}
+	if p.Meter != s.Meter {
+		list = append(list, p.Meter.String())
+	}
+	if p.Tempo != s.Tempo {
+		list = append(list, fmt.Sprintf("tempo %g", p.Tempo))
+	}
+	if p.Feel != s.Feel {
+		list = append(list, p.Feel.String())
+	}
+	if p.PalmMute {
+		list = append(list, "palm muted")
+	}
+	return strings.Join(list, ", ")
+}
+
+// roadmapWords writes the order of the parts.
+func roadmapWords(s *song.Song) string {
+	var steps []string
+	for _, o := range s.Order {
+		step := s.Parts[o.Part].Name
+		if o.Times > 1 {
+			step += " ×" + strconv.Itoa(o.Times)
+		}
+		steps = append(steps, step)
+	}
+	return strings.Join(steps, " → ")
+}
