@@ -1,6 +1,7 @@
 package web
 
 import (
+	"crypto/sha256"
 	"encoding/base64"
 	"encoding/json"
 	"fmt"
@@ -12,6 +13,7 @@ import (
 
 	"valleyside/core/arrange"
 	"valleyside/core/hand"
+	"valleyside/core/neck"
 	"valleyside/core/sheet"
 	"valleyside/core/song"
 	"valleyside/web/draw"
@@ -25,6 +27,7 @@ type preview struct {
 	Problems []sheet.Problem
 	Parts    []previewPart
 	Roadmap  string
+	Sign     *previewSign // under the cursor; nil where there is none
 	// ProblemsJSON are the problems for the editor's margin.
 	ProblemsJSON string
 }
@@ -37,6 +40,16 @@ type previewPart struct {
 	Grade           float64
 	Lines           []previewLine
 	Beside          []besideLines
+	From            int    // the line of the sheet where it begins
+	Bars            string // JSON: where its bars begin, lines after From and columns
+}
+
+// previewSign is the sign under the cursor, in words and on the neck.
+type previewSign struct {
+	What, Where string
+	Part        string
+	Bar         int
+	Neck        SafeHTML
 }
 
 // previewLine is a line of tab, without its picture where the reader has it.
@@ -52,8 +65,9 @@ type besideLines struct {
 
 // typing is what the sheet of a reader who types knows of its preview.
 type typing struct {
-	live bool            // the bars are places to go to
-	has  map[string]bool // prints
+	live         bool            // the bars are places to go to
+	has          map[string]bool // prints
+	line, column int             // of the cursor, from 1; 0 for none
 }
 
 // previewWidth is the width of a line of tab beside the sheet, px.
@@ -65,8 +79,11 @@ func (s *Server) preview(c *echo.Context, text string, t typing) preview {
 	st := style(c, drawnTo(c, previewWidth, 44))
 	st.Places = t.live
 	a := arrange.New(sh.Song, s.options(c, hand.Player{}, 0))
-	for i := range sh.Song.Parts {
-		v.Parts = append(v.Parts, s.previewPart(t, a, sh.Song, i, st))
+	for i, begins := range sh.Begins() {
+		v.Parts = append(v.Parts, s.previewPart(t, a, sh.Song, i, begins, st))
+	}
+	if t.line > 0 {
+		v.Sign = s.previewSign(a, sh, sh.At(t.line, t.column), st)
 	}
 	const shown = 200
 	v.Problems = sh.Problems[:min(shown, len(sh.Problems))]
@@ -79,17 +96,23 @@ func (s *Server) preview(c *echo.Context, text string, t typing) preview {
 }
 
 // previewPart draws a part as it is written, unless the reader has it.
-func (s *Server) previewPart(t typing, a *arrange.Arranger, of *song.Song, i int, st draw.Style) previewPart {
+func (s *Server) previewPart(t typing, a *arrange.Arranger, of *song.Song, i int, begins sheet.Begins, st draw.Style) previewPart {
 	p := &of.Parts[i]
-	v := previewPart{Name: p.Name, Note: p.Note, Cue: p.Cue, Settings: partSettings(of, p)}
+	v := previewPart{Name: p.Name, Note: p.Note, Cue: p.Cue, Settings: partSettings(of, p), From: begins.Line}
+	if t.live {
+		bars := make([][2]int, len(begins.Bars))
+		for i, b := range begins.Bars {
+			bars[i] = [2]int{b.Line - begins.Line, b.Column}
+		}
+		b, _ := json.Marshal(bars)
+		v.Bars = string(b)
+	}
 	own := a.Fingerprint(i)
-	v.Print = printOf("part", string(own[:]), v.Settings, fmt.Sprint(st))
+	v.Print = printOf("part", string(own[:]), v.Settings, fmt.Sprint(st), v.Bars)
 	if v.Kept = t.has[v.Print]; v.Kept || p.Written() == 0 {
 		return v
 	}
-	version, _ := worked(s.music, own, p.Written(), func() (arrange.Version, error) {
-		return a.Version(i, arrange.AsWritten, arrange.Way{}), nil
-	})
+	version := s.asWritten(a, own, i, p)
 	v.Grade = version.Grade
 	v.Lines = t.lines(p.Name, "", draw.Lines(draw.WithPath(draw.Written(p), &version), st, true))
 	st.Places = false
@@ -98,6 +121,56 @@ func (s *Server) previewPart(t typing, a *arrange.Arranger, of *song.Song, i int
 	}
 	return v
 }
+
+// asWritten is the version of a part as it is written, made now or lately.
+func (s *Server) asWritten(a *arrange.Arranger, own [sha256.Size]byte, i int, p *song.Part) arrange.Version {
+	version, _ := worked(s.music, own, p.Written(), func() (arrange.Version, error) {
+		return a.Version(i, arrange.AsWritten, arrange.Way{}), nil
+	})
+	return version
+}
+
+// previewSign says what stands at a place of a sheet, and draws how it is held: with
+// the fingers of the part as it is written, or bare where those are not worked out.
+func (s *Server) previewSign(a *arrange.Arranger, sh *sheet.Sheet, at sheet.Spot, st draw.Style) *previewSign {
+	v := &previewSign{Bar: at.Bar}
+	v.What, v.Where = st.Speaker.Spot(sh.Song, at)
+	if at.Part < 0 {
+		return v
+	}
+	p := &sh.Song.Parts[at.Part]
+	v.Part = p.Name
+	if at.Event == nil || !at.Event.Sounds() {
+		return v
+	}
+	in := neck.Instrument{Tuning: sh.Song.Tuning, Neck: neck.Neck{Capo: sh.Song.Capo}}
+	shape := draw.Shape{Neck: in.Neck, Speaker: st.Speaker, Width: signWidth, Fingering: hand.Fingering{Frets: neck.NoFrets}}
+	if at.Line.Player == "" && p.Written() <= workBars {
+		version := s.asWritten(a, a.Fingerprint(at.Part), at.Part, p)
+		for _, e := range version.Bars[at.Since-1].Events {
+			if e.Start == at.Event.Start {
+				shape.Fingering, shape.Mutes, shape.Dead, shape.Waits = e.Fingering, e.Mutes, e.Dead, e.Base
+				v.Neck = shape.SVG()
+				return v
+			}
+		}
+	}
+	if at.Event.Kind == song.Chord {
+		shape.Frets = at.Event.Frets
+	}
+	for _, n := range at.Event.Notes {
+		if n.Dead {
+			shape.Dead = append(shape.Dead, n.String)
+		} else {
+			shape.Frets[n.String.Index()] = int8(n.Fret)
+		}
+	}
+	v.Neck = shape.SVG()
+	return v
+}
+
+// signWidth is the width of the neck below the sheet, px.
+const signWidth = 300
 
 // lines are the lines of tab of a player, without those that the reader has.
 func (t typing) lines(part, player string, tab []draw.Line) (list []previewLine) {
@@ -124,6 +197,8 @@ func (s *Server) previewSheet(c *echo.Context) error {
 	for _, print := range strings.Fields(c.FormValue("has")) {
 		t.has[print] = true
 	}
+	t.line, _ = strconv.Atoi(c.FormValue("line"))
+	t.column, _ = strconv.Atoi(c.FormValue("column"))
 	return c.Render(http.StatusOK, "song#preview", s.preview(c, c.FormValue("sheet"), t))
 }
 

@@ -1,6 +1,6 @@
 import { announce } from "./announce.js";
 import { finds, placed } from "./notation.js";
-import { prints, show } from "./preview.js";
+import { begins, prints, show } from "./preview.js";
 import { send } from "./send.js";
 import { entered } from "./typing.js";
 
@@ -74,10 +74,11 @@ export default () => ({
   },
 
   async ask() {
-    const { preview, text } = this.$refs;
+    const { preview, sign, text } = this.$refs;
     const has = this.lost ? "" : prints(preview);
-    const answer = await send("/songs/preview", { sheet: text.value, has }, { signal: AbortSignal.timeout(longestWait), accept: "text/html" });
-    this.lost = !show(preview, await answer.text());
+    this.asked = text.selectionStart;
+    const answer = await send("/songs/preview", { sheet: text.value, has, ...this.place() }, { signal: AbortSignal.timeout(longestWait), accept: "text/html" });
+    this.lost = !show(preview, sign, await answer.text());
     this.behind ||= this.lost && has !== "";
     this.drawMargin();
     clearTimeout(this.sayTimer);
@@ -294,21 +295,37 @@ export default () => ({
 
   scrolled() { this.$refs.margin.scrollTop = this.$refs.text.scrollTop; },
 
-  // moved shows the problems of the line that the cursor stands in.
-  moved() {
+  // place is the line and column of the cursor, in characters, from 1.
+  place() {
     const { value, selectionStart } = this.$refs.text;
-    const line = String(value.slice(0, selectionStart).split("\n").length);
+    const lines = value.slice(0, selectionStart).split("\n");
+    return { line: lines.length, column: [...lines.at(-1)].length + 1 };
+  },
+
+  // moved shows what is under the cursor, and the problems of its line.
+  moved() {
+    const line = String(this.place().line);
     for (const b of document.getElementById("problems").querySelectorAll("[data-line]")) b.classList.toggle("here", b.dataset.line === line);
+    if (this.$refs.text.selectionStart !== this.asked) this.preview();
+  },
+
+  // look goes to the sign of a bar that is pressed in the preview.
+  look(event) {
+    const place = event.target.closest(".place");
+    const to = place && begins(place);
+    if (to) this.go(to);
   },
 
   // jump puts the cursor where a problem is.
   jump(problem) {
-    if (!problem) return;
+    if (problem) this.go({ line: Number(problem.dataset.line), column: Number(problem.dataset.column) });
+  },
+
+  go({ line, column }) {
     const lines = this.$refs.text.value.split("\n");
-    const line = Number(problem.dataset.line) - 1;
     let at = 0;
-    for (let i = 0; i < line; i++) at += lines[i].length + 1;
-    at += [...(lines[line] ?? "")].slice(0, Number(problem.dataset.column) - 1).join("").length;
+    for (let i = 0; i < line - 1; i++) at += lines[i].length + 1;
+    at += [...(lines[line - 1] ?? "")].slice(0, column - 1).join("").length;
     this.$refs.text.focus();
     this.$refs.text.setSelectionRange(at, at);
     this.moved();

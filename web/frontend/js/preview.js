@@ -10,17 +10,50 @@ export function prints(preview) {
   return list.join(" ");
 }
 
-// show puts an answer into a preview, and leaves alone what is in its place. It is false
-// where something was left out that is not here after all.
-export function show(preview, html) {
+// show puts an answer into a preview and what it says of the sign under the cursor into
+// another element, and leaves alone what is in its place. It is false where something was
+// left out that is not here after all.
+export function show(preview, sign, html) {
   const template = document.createElement("template");
   template.innerHTML = html.replace(picture, (_, print, svg) => {
     pictures.set(print, svg);
     return `<div class="line due" data-print="${print}"></div>`;
   });
+  const come = template.content.querySelector(".sign");
+  if (come) {
+    come.remove();
+    sign.replaceChildren(...come.children);
+    at = { part: come.dataset.part, bar: come.dataset.bar, seen: at.part === come.dataset.part && at.bar === come.dataset.bar };
+  }
   const whole = filled(preview, template.content, (e) => e.dataset.part ?? e.className);
   draw(preview);
   return whole;
+}
+
+// begins is where in the sheet a bar of the preview begins, and undefined where it stands
+// in another part.
+export function begins(place) {
+  const part = place.closest("[data-part]");
+  const [line, column] = JSON.parse(part.dataset.bars)[place.dataset.bar - 1] ?? [0, 0];
+  return column > 0 ? { line: Number(part.dataset.from) + line, column: column + 1 } : undefined;
+}
+
+// at is the bar that the cursor is in; it is seen once it was brought into view.
+let at = {};
+
+// follow marks the bar that the cursor is in, and brings it into view where that is new.
+function follow(preview) {
+  for (const old of preview.querySelectorAll(".place.now")) old.classList.remove("now");
+  const part = [...preview.querySelectorAll("[data-part]")].find((e) => e.dataset.part === at.part);
+  const place = part?.querySelector(`.place[data-bar="${at.bar}"]`);
+  place?.classList.add("now");
+  if (at.seen || preview.scrollHeight <= preview.clientHeight) return;
+  const target = place?.closest(".line") ?? part;
+  if (!target) return;
+  const [top, window] = [target.getBoundingClientRect(), preview.getBoundingClientRect()];
+  if (top.top < window.top) preview.scrollTop -= window.top - top.top;
+  else if (top.bottom > window.bottom) preview.scrollTop += Math.min(top.bottom - window.bottom, top.top - window.top);
+  at.seen = true;
 }
 
 // pictures are those of lines, by their prints, that have come and are not drawn yet.
@@ -41,6 +74,7 @@ function draw(preview) {
     line.classList.remove("due");
   }
   pictures.clear();
+  follow(preview);
 }
 
 // filled makes the children of one element those of another: what is named alike or is
@@ -74,8 +108,9 @@ function renewed(line, come) {
 
 // part makes a part what has come of it.
 function part(old, come) {
+  old.dataset.from = come.dataset.from;
   if (come.childElementCount === 0) return old.dataset.print === come.dataset.print;
-  old.dataset.print = come.dataset.print;
+  Object.assign(old.dataset, come.dataset);
   return filled(old, come);
 }
 
