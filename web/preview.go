@@ -28,6 +28,7 @@ type preview struct {
 	Parts    []previewPart
 	Roadmap  string
 	Sign     *previewSign // under the cursor; nil where there is none
+	Offers   sheet.Offers // for the word that ends there
 	// ProblemsJSON are the problems for the editor's margin.
 	ProblemsJSON string
 }
@@ -84,6 +85,9 @@ func (s *Server) preview(c *echo.Context, text string, t typing) preview {
 	}
 	if t.line > 0 {
 		v.Sign = s.previewSign(a, sh, sh.At(t.line, t.column), st)
+		if lines := strings.Split(text, "\n"); t.line <= len(lines) {
+			v.Offers = sh.Offers(t.line, t.column, lines[t.line-1])
+		}
 	}
 	const shown = 200
 	v.Problems = sh.Problems[:min(shown, len(sh.Problems))]

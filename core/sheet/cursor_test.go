@@ -13,48 +13,48 @@ import (
 	"valleyside/core/sheet/sheettest"
 )
 
-// where finds the cursor, a ^ in a text, and takes it out.
+// where finds the cursor, a ‸ in a text, and takes it out.
 func where(t require.TestingT, text string) (string, int, int) {
-	before, _, ok := strings.Cut(text, "^")
+	before, _, ok := strings.Cut(text, "‸")
 	require.True(t, ok)
 	line := strings.Count(before, "\n") + 1
-	return strings.Replace(text, "^", "", 1), line, len([]rune(before[strings.LastIndex(before, "\n")+1:])) + 1
+	return strings.Replace(text, "‸", "", 1), line, len([]rune(before[strings.LastIndex(before, "\n")+1:])) + 1
 }
 
 func TestSpotUnderTheCursor(t *testing.T) {
 	const head = "title: T\nA:\n"
 	for _, c := range []struct{ text, want string }{ // part, bar, sign, where its event begins and how long it lasts in all
-		{"ti^tle: T\nA:\n| 0A |", "-1 0"},
-		{"title: T\nA^:\n| 0A |", "0 0"},
-		{head + "| ^0A 3A |", "0 1 0A 0 1/2"},
-		{head + "| 0A^ 3A |", "0 1 0A 0 1/2"},
-		{head + "| 0A  ^ 3A |", "0 1 0A 0 1/2"},
-		{head + "| 0A ^3A |", "0 1 3A 1/2 1/2"},
-		{head + "^| 0A 3A |", "0 1 0A 0 1/2"},
-		{head + "| 0A 3A ^|", "0 1 3A 1/2 1/2"},
-		{head + "| 0A 3A |^", "0 1 3A 1/2 1/2"},
-		{head + "| 0A 3A | ^5A |", "0 2 5A 0 1"},
-		{head + "| 0A - ^- 3A |", "0 1 - 0 3/4"},
-		{head + "| 0A | ^- 3A |", "0 2 - 0 3/2"},
-		{head + "| 0A |\n| ^- 3A |", "0 2 - 0 3/2"},
-		{head + "| 0A ^- | % |", "0 1 - 0 1"},
-		{head + "| 0A ^(3A 5A) |", "0 1 (2)"},
-		{head + "| 0A (^3A 5A) |", "0 1 3A 1/2 1/4 in 2"},
-		{head + "| 0A (3A (5A ^7A) 8A) 9A |", "0 1 7A 1/2 1/18 in 2"},
-		{head + "| 0A 3A | ^% |", "0 2 %"},
-		{head + "| 0A | [2/4] 3A^ 5A |", "0 2 3A 0 1/4"},
-		{head + "| 0A |\nlead | 7D ^9D |", "0 1 9D 1/2 1/2"},
-		{head + "| 0A | 3A |\n| 5A |\nlead | ^7D |", "0 3 7D 0 1"},
-		{head + "| 0A | 3A |\nwords | one | ^two |", "0 1"},
-		{head + "| 0A |\n\nB:\nlike: A\n1 | ^3A |", "1 1 3A 0 1"},
-		{head + "| 0A | 1A | 2A |\n\nB:\nlike: A\n2 | 3A | ^5A |", "1 3 5A 0 1"},
-		{head + "| 0A |\nB:\nlike: A\n| ^3A |", "1 0 3A"},
-		{head + "| 0A |\nA:\n| ^3A |", "-1 0"}, // a second of the name is not read
-		{head + "| 0A 99A ^3A |", "0 1 3A 2/3 1/3"},
-		{head + "| 0A ^99A 3A |", "0 1 . 1/3 1/3"}, // what cannot be read is silent
-		{head + "| ° ° ^3A |", "0 1 3A 2/3 1/3"},   // columns are characters
-		{head + "| ^ |", "0 1"},
-		{head + "# a ^remark", "0 0"},
+		{"ti‸tle: T\nA:\n| 0A |", "-1 0"},
+		{"title: T\nA‸:\n| 0A |", "0 0"},
+		{head + "| ‸0A 3A |", "0 1 0A 0 1/2"},
+		{head + "| 0A‸ 3A |", "0 1 0A 0 1/2"},
+		{head + "| 0A  ‸ 3A |", "0 1 0A 0 1/2"},
+		{head + "| 0A ‸3A |", "0 1 3A 1/2 1/2"},
+		{head + "‸| 0A 3A |", "0 1 0A 0 1/2"},
+		{head + "| 0A 3A ‸|", "0 1 3A 1/2 1/2"},
+		{head + "| 0A 3A |‸", "0 1 3A 1/2 1/2"},
+		{head + "| 0A 3A | ‸5A |", "0 2 5A 0 1"},
+		{head + "| 0A - ‸- 3A |", "0 1 - 0 3/4"},
+		{head + "| 0A | ‸- 3A |", "0 2 - 0 3/2"},
+		{head + "| 0A |\n| ‸- 3A |", "0 2 - 0 3/2"},
+		{head + "| 0A ‸- | % |", "0 1 - 0 1"},
+		{head + "| 0A ‸(3A 5A) |", "0 1 (2)"},
+		{head + "| 0A (‸3A 5A) |", "0 1 3A 1/2 1/4 in 2"},
+		{head + "| 0A (3A (5A ‸7A) 8A) 9A |", "0 1 7A 1/2 1/18 in 2"},
+		{head + "| 0A 3A | ‸% |", "0 2 %"},
+		{head + "| 0A | [2/4] 3A‸ 5A |", "0 2 3A 0 1/4"},
+		{head + "| 0A |\nlead | 7D ‸9D |", "0 1 9D 1/2 1/2"},
+		{head + "| 0A | 3A |\n| 5A |\nlead | ‸7D |", "0 3 7D 0 1"},
+		{head + "| 0A | 3A |\nwords | one | ‸two |", "0 1"},
+		{head + "| 0A |\n\nB:\nlike: A\n1 | ‸3A |", "1 1 3A 0 1"},
+		{head + "| 0A | 1A | 2A |\n\nB:\nlike: A\n2 | 3A | ‸5A |", "1 3 5A 0 1"},
+		{head + "| 0A |\nB:\nlike: A\n| ‸3A |", "1 0 3A"},
+		{head + "| 0A |\nA:\n| ‸3A |", "-1 0"}, // a second of the name is not read
+		{head + "| 0A 99A ‸3A |", "0 1 3A 2/3 1/3"},
+		{head + "| 0A ‸99A 3A |", "0 1 . 1/3 1/3"}, // what cannot be read is silent
+		{head + "| ° ° ‸3A |", "0 1 3A 2/3 1/3"},   // columns are characters
+		{head + "| ‸ |", "0 1"},
+		{head + "# a ‸remark", "0 0"},
 	} {
 		text, line, column := where(t, c.text)
 		s := sheet.Parse(text)

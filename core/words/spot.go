@@ -83,7 +83,7 @@ func (sp Speaker) slot(s *song.Song, at sheet.Spot) string {
 	if at.Slot.Kind == sheet.Sustain {
 		what = "it goes on: " + what + ", " + lasts + " in all"
 	} else {
-		what += ", on " + sp.Place(e.Start, at.Measure.Meter) + ", for " + lasts
+		what += ", " + strings.TrimPrefix("on "+sp.Place(e.Start, at.Measure.Meter), "on just ") + ", for " + lasts
 	}
 	if at.Group != nil {
 		if at.Slot.Kind == sheet.Plays {
@@ -170,12 +170,13 @@ func (sp Speaker) chord(s *song.Song, e *song.Event) string {
 	for _, t := range e.Chord.Tones {
 		tones = append(tones, t.Note.String())
 	}
-	what := "the chord " + e.Chord.Symbol + ", " + list(tones)
+	what := "the chord " + e.Chord.Symbol + " (" + list(tones)
 	if e.Chord.Bass.Valid() {
 		what += " over " + e.Chord.Bass.String()
 	}
+	what += ")"
 	if e.Frets == neck.NoFrets {
-		return what + "; its shape is left open"
+		return what + " in a shape that is left open"
 	}
 	var sounds []string
 	for i, fret := range e.Frets {
@@ -183,7 +184,7 @@ func (sp Speaker) chord(s *song.Song, e *song.Event) string {
 			sounds = append(sounds, spelled(s.Open().Pitch(neck.StringAt(i), int(fret)), e.Chord).String())
 		}
 	}
-	return what + ", in a shape that sounds " + list(sounds)
+	return what + " in a shape that sounds " + list(sounds)
 }
 
 // spelled names a pitch as a chord does that it belongs to.
@@ -305,6 +306,9 @@ func (sp Speaker) setting(s *song.Song, at sheet.Spot) string {
 	case "by":
 		return "Who made the song"
 	case "key":
+		if !of.Key.Valid() {
+			return "" // of a part that could not be taken
+		}
 		scale := make([]string, 0, 7)
 		for _, n := range of.Key.Scale() {
 			scale = append(scale, n.String())

@@ -48,12 +48,13 @@ func TestWhatStandsUnderTheCursor(t *testing.T) {
 		{"A:\n| ‸0E' |", "The open E string, an E, stopped short, on 1, for four beats @ Bar 1 of A"},
 		{"A:\n| ‸xA |", "The A string, damped and struck, on 1, for four beats @ Bar 1 of A"},
 		{"A:\n| Am ‸x^ |", "A strum over the damped strings of the last shape, with an up-stroke, on 3, for two beats @ Bar 1 of A"},
-		{"A:\n| ‸Am7 |", "The chord Am7, A, C, E and G; its shape is left open, on 1, for four beats @ Bar 1 of A"},
-		{"A:\n| ‸D/F# |", "The chord D/F#, D, F# and A over F#; its shape is left open, on 1, for four beats @ Bar 1 of A"},
-		{"A:\n| ‸C5=x355xx |", "The chord C5, C and G, in a shape that sounds C, G and C, on 1, for four beats @ Bar 1 of A"},
+		{"A:\n| ‸Am7 |", "The chord Am7 (A, C, E and G) in a shape that is left open, on 1, for four beats @ Bar 1 of A"},
+		{"A:\n| ‸D/F# |", "The chord D/F# (D, F# and A over F#) in a shape that is left open, on 1, for four beats @ Bar 1 of A"},
+		{"A:\n| ‸C5=x355xx |", "The chord C5 (C and G) in a shape that sounds C, G and C, on 1, for four beats @ Bar 1 of A"},
 		{"A:\n| ‸NC |", "No chord: silence, and the chord before it is over, on 1, for four beats @ Bar 1 of A"},
 		{"A:\n| 0A ‸(3A 5A 7A) |", "Here one slot is shared by three signs, as a triplet @ Bar 1 of A"},
 		{"A:\n| 0A 0A 0A (3A ‸5A 7A) |", "Fret 5 on the A string, a D, on the trip of 4, for a third of a beat; three share a slot, as a triplet @ Bar 1 of A"},
+		{"A:\n| 0A 0A ‸3A 0A 0A |", "Fret 3 on the A string, a C, after 2, for 4/5 of a beat @ Bar 1 of A"},
 		{"A:\n| 0A | ‸% |", "The bar before it once more @ Bar 2 of A"},
 		{"A:\n| [2/4] ‸0A | x3", "The open A string, an A, on 1, for two beats @ Bar 1 of A, in 2/4, its line is played three times"},
 		{"A:\n| 0A |\nlead | ‸7D |", "Fret 7 on the D string, an A, on 1, for four beats @ Bar 1 of A, lead"},
@@ -101,6 +102,21 @@ func TestEverySignIsSaid(t *testing.T) {
 				require.NotRegexp(t, `  |, ,|,$|%!|\b(nil|<)`, what+where)
 				require.Regexp(t, `^Bar \d+ of `, where)
 			})
+		}
+	})
+}
+
+// What is half typed or broken is told as far as it can be, wherever the cursor stands.
+func TestBrokenSheetsAreNoTrouble(t *testing.T) {
+	pieces := []string{"title: T\n", "key: E minor\n", "key: ", "A:\n", "B:\n", "like: A\n", "2 | 3A |\n", "| 0A - (3A 5A) . |", "| % |", "| [2/4] ", "lead | 7D |\n", "words | a | b |\n", "x3\n", "(", "99Z ", "\n", "order: A x2\n", "capo: 30\n", "pickup: 1\n", "time: 6/8\n", "Am7 ", "|"}
+	rapid.Check(t, func(t *rapid.T) {
+		text := strings.Join(rapid.SliceOfN(rapid.SampledFrom(pieces), 1, 14).Draw(t, "pieces"), "")
+		s := sheet.Parse(text)
+		for i, line := range strings.Split(text, "\n") {
+			for column := range len(line) + 3 {
+				Speaker{}.Spot(s.Song, s.At(i+1, column))
+				s.Offers(i+1, column, line)
+			}
 		}
 	})
 }

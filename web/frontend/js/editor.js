@@ -1,5 +1,6 @@
 import { announce } from "./announce.js";
 import { finds, placed } from "./notation.js";
+import { offers } from "./offers.js";
 import { begins, prints, show } from "./preview.js";
 import { send } from "./send.js";
 import { entered } from "./typing.js";
@@ -22,6 +23,7 @@ export default () => ({
     this.version = Number(this.$root.dataset.version);
     this.draft = Number(this.$root.dataset.draft);
     this.key = `valleyside draft ${this.song}`;
+    this.offers = offers(this.$refs.text, this.$refs.offers);
     this.$nextTick(() => {
       this.drafted = this.$refs.text.value; // the server has what it has sent
       const kept = this.local();
@@ -45,8 +47,10 @@ export default () => ({
     window.addEventListener("beforeunload", () => { this.leaving = true; this.keepDraft(); });
   },
 
-  typed() {
+  typed(event) {
     clearTimeout(this.draftTimer);
+    this.typing = Boolean(event);
+    this.at = this.$refs.text.selectionStart;
     this.preview();
     this.draftTimer = setTimeout(() => this.keepDraft(), draftAfter);
     this.drawMargin();
@@ -76,9 +80,13 @@ export default () => ({
   async ask() {
     const { preview, sign, text } = this.$refs;
     const has = this.lost ? "" : prints(preview);
-    this.asked = text.selectionStart;
-    const answer = await send("/songs/preview", { sheet: text.value, has, ...this.place() }, { signal: AbortSignal.timeout(longestWait), accept: "text/html" });
-    this.lost = !show(preview, sign, await answer.text());
+    const place = this.place();
+    const typing = this.typing;
+    const answer = await send("/songs/preview", { sheet: text.value, has, line: place.line, column: place.column }, { signal: AbortSignal.timeout(longestWait), accept: "text/html" });
+    const { whole, offered } = show(preview, sign, await answer.text());
+    this.lost = !whole;
+    if (typing && offered) this.offered = this.offers.show(offered, place);
+    else this.offers.close();
     this.behind ||= this.lost && has !== "";
     this.drawMargin();
     clearTimeout(this.sayTimer);
@@ -222,8 +230,16 @@ export default () => ({
     const words = list.map((p) => `Line ${p.line}: ${p.message}. ${p.mend}.`).slice(0, 3);
     if (list.length > 3) words.push(`${list.length - 3} more.`);
     const said = words.join(" ") || (this.said ? "No problems any more." : "");
+    const { first } = this.offers;
     if (said && said !== this.said) announce(said);
+    else if (first && first !== this.toldOffer) announce(`Tab writes ${first}${this.offered > 1 ? `, the first of ${this.offered} offers` : ""}.`);
+    this.toldOffer = first;
     this.said = list.length ? said : "";
+  },
+
+  // keyed is a key that is pressed in the sheet.
+  keyed(event) {
+    if (!this.offers.key(event) && event.key === "Enter") this.enter(event);
   },
 
   // enter begins the next line of bars like the one before.
@@ -295,18 +311,22 @@ export default () => ({
 
   scrolled() { this.$refs.margin.scrollTop = this.$refs.text.scrollTop; },
 
-  // place is the line and column of the cursor, in characters, from 1.
+  // place is the line and column of the cursor, in characters, from 1, and where it is
+  // in all of the text.
   place() {
-    const { value, selectionStart } = this.$refs.text;
-    const lines = value.slice(0, selectionStart).split("\n");
-    return { line: lines.length, column: [...lines.at(-1)].length + 1 };
+    const { value, selectionStart: at } = this.$refs.text;
+    const lines = value.slice(0, at).split("\n");
+    return { line: lines.length, column: [...lines.at(-1)].length + 1, at };
   },
 
   // moved shows what is under the cursor, and the problems of its line.
   moved() {
     const line = String(this.place().line);
     for (const b of document.getElementById("problems").querySelectorAll("[data-line]")) b.classList.toggle("here", b.dataset.line === line);
-    if (this.$refs.text.selectionStart !== this.asked) this.preview();
+    if (this.$refs.text.selectionStart === this.at) return;
+    this.at = this.$refs.text.selectionStart;
+    this.typing = false;
+    this.preview();
   },
 
   // look goes to the sign of a bar that is pressed in the preview.

@@ -11,8 +11,9 @@ export function prints(preview) {
 }
 
 // show puts an answer into a preview and what it says of the sign under the cursor into
-// another element, and leaves alone what is in its place. It is false where something was
-// left out that is not here after all.
+// another element, and leaves alone what is in its place. It is not whole where something
+// was left out that is not here after all; offered is what the word at the cursor may
+// become.
 export function show(preview, sign, html) {
   const template = document.createElement("template");
   template.innerHTML = html.replace(picture, (_, print, svg) => {
@@ -25,9 +26,11 @@ export function show(preview, sign, html) {
     sign.replaceChildren(...come.children);
     at = { part: come.dataset.part, bar: come.dataset.bar, seen: at.part === come.dataset.part && at.bar === come.dataset.bar };
   }
+  const offered = template.content.querySelector(".offers");
+  offered?.remove();
   const whole = filled(preview, template.content, (e) => e.dataset.part ?? e.className);
   draw(preview);
-  return whole;
+  return { whole, offered };
 }
 
 // begins is where in the sheet a bar of the preview begins, and undefined where it stands
