@@ -50,6 +50,8 @@ type previewSign struct {
 	What, Where string
 	Part        string
 	Bar         int
+	Tempo       float64 // there
+	Beats       int64   // of a bar
 	Neck        SafeHTML
 }
 
@@ -137,7 +139,8 @@ func (s *Server) asWritten(a *arrange.Arranger, own [sha256.Size]byte, i int, p 
 // previewSign says what stands at a place of a sheet, and draws how it is held: with
 // the fingers of the part as it is written, or bare where those are not worked out.
 func (s *Server) previewSign(a *arrange.Arranger, sh *sheet.Sheet, at sheet.Spot, st draw.Style) *previewSign {
-	v := &previewSign{Bar: at.Bar}
+	m, _, tempo := timeAt(sh, at)
+	v := &previewSign{Bar: at.Bar, Tempo: tempo, Beats: m.Bar().Div(m.Beat()).Floor()}
 	v.What, v.Where = st.Speaker.Spot(sh.Song, at)
 	if at.Part < 0 {
 		return v
@@ -171,6 +174,16 @@ func (s *Server) previewSign(a *arrange.Arranger, sh *sheet.Sheet, at sheet.Spot
 	}
 	v.Neck = shape.SVG()
 	return v
+}
+
+// timeAt is the meter, feel and tempo of the part that something stands in, or of the
+// song.
+func timeAt(sh *sheet.Sheet, at sheet.Spot) (song.Meter, song.Feel, float64) {
+	if at.Part < 0 {
+		return sh.Song.Meter, sh.Song.Feel, sh.Song.Tempo
+	}
+	p := &sh.Song.Parts[at.Part]
+	return p.Meter, p.Feel, p.Tempo
 }
 
 // signWidth is the width of the neck below the sheet, px.

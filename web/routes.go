@@ -44,6 +44,7 @@ func (s *Server) routes() {
 	t.GET("/songs", s.songs)
 	t.POST("/songs", s.addSong)
 	t.POST("/songs/preview", s.previewSheet, s.heavy)
+	t.POST("/songs/tap", s.tapRhythm)
 	t.GET("/songs/bring", s.bringPage)
 	t.POST("/songs/bring", s.bring)
 	t.GET("/songs/bring/:thing", s.broughtPage, s.heavy)

@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"valleyside/core/pitch"
+	"valleyside/core/rhythm"
 	"valleyside/core/song"
 	"valleyside/formats/take"
 )
@@ -20,25 +21,9 @@ type grid struct {
 	share   float64 // of a quarter note that its first eighth takes, 0.5 where it is straight
 }
 
-// division is a way to divide a beat, and how much it has to fit better than a plainer
-// one.
-type division struct {
-	n    int64
-	cost float64
-}
-
-// divisions that are played, and those that machines write besides.
-var (
-	played  = []division{{1, 0}, {2, 1}, {3, 2.5}, {4, 2}, {6, 5}, {8, 5.5}}
-	written = append(slices.Clone(played), division{5, 6}, division{7, 8}, division{12, 7}, division{9, 9}, division{10, 9}, division{16, 8}, division{24, 10}, division{32, 10})
-)
-
-// How far notes are from where they are meant, as a share of a quarter note: of machines
-// the rounding of a tick, of hands what a good player is off.
-const (
-	offMachine = 0.004
-	offHand    = 0.035
-)
+// offMachine is how far notes of machines are from where they are meant, by the rounding of
+// a tick, as a share of a quarter note.
+const offMachine = 0.004
 
 func newGrid(r *reader, bars []bar) *grid {
 	g := &grid{reader: r, bars: bars, share: 0.5}
@@ -78,10 +63,10 @@ func (g *grid) swing() {
 				continue
 			}
 			in := float64(n.on-g.bars[i].from) / float64(g.ticks)
-			beat := math.Floor(in + offHand)
-			if at := in - beat; at > 2*offHand {
+			beat := math.Floor(in + rhythm.OffHand)
+			if at := in - beat; at > 2*rhythm.OffHand {
 				key := int64(i)*64 + int64(beat)
-				if list := beats[key]; len(list) == 0 || at-list[len(list)-1] > 2*offHand {
+				if list := beats[key]; len(list) == 0 || at-list[len(list)-1] > 2*rhythm.OffHand {
 					beats[key] = append(list, at)
 				}
 			}
@@ -119,12 +104,7 @@ func (g *grid) straightened(in float64, m song.Meter) float64 {
 	if g.share == 0.5 || m.Unit != 4 {
 		return in
 	}
-	beat := math.Floor(in + 1e-6)
-	at := in - beat
-	if at < g.share {
-		return beat + at/g.share/2
-	}
-	return beat + 0.5 + (at-g.share)/(1-g.share)/2
+	return rhythm.Straighten(in, g.share)
 }
 
 // typable tells whether a bar may be so long.
@@ -154,7 +134,7 @@ func (g *grid) sounds(p *player) []take.Sound {
 	beats := map[beatKey][]int{}
 	in := make([]float64, len(p.notes)) // quarter notes from the start of the bar, straight
 	key := make([]beatKey, len(p.notes))
-	early := offHand
+	early := rhythm.OffHand
 	if g.exact {
 		early = offMachine
 	}
@@ -193,32 +173,12 @@ func quarters(m song.Meter) float64 { return m.Beat().Float() * 4 }
 
 // divide is into how many slots a beat is divided, given where in it something begins.
 func (g *grid) divide(at []float64, m song.Meter, beat float64) int64 {
-	list, off := played, offHand/beat
+	off := rhythm.OffHand
 	if g.exact {
-		list, off = written, max(offMachine, 1/float64(g.ticks))/beat
+		off = max(offMachine, 1/float64(g.ticks))
 	}
-	best, least := int64(1), math.Inf(1)
-	for _, d := range list {
-		cost := d.cost
-		if m.Compound() && d.n%3 == 0 { // thirds are plain there
-			cost = map[int64]float64{3: 1, 6: 2, 12: 4, 9: 8, 24: 9}[d.n]
-		}
-		slots := map[int64]float64{}
-		for _, x := range at {
-			slot := math.Round(x * float64(d.n))
-			e := (x - slot/float64(d.n)) / off
-			cost += e * e
-			// Two notes of one slot that are not struck together do not fit it.
-			if before, ok := slots[int64(slot)]; ok && math.Abs(before-x) > 2*off {
-				cost += 20
-			}
-			slots[int64(slot)] = x
-		}
-		if cost < least {
-			best, least = d.n, cost
-		}
-	}
-	return best
+	slots, _ := rhythm.Beat{Off: off / beat, Compound: m.Compound(), Exact: g.exact}.Divide(at)
+	return slots
 }
 
 // lengths gives notes on the grid their lengths: until the next where the gap is only that

@@ -95,8 +95,8 @@ func (a tone) near(b tone) bool {
 	return a.key == b.key && math.Abs(a.from-b.from) < ticks && math.Abs(a.to-b.to) < ticks
 }
 
-// rhythm is when what sounds of the first player, by bar and place, with pitches.
-func rhythm(s *song.Song) (list []string) {
+// rhythmOf is when what sounds of the first player, by bar and place, with pitches.
+func rhythmOf(s *song.Song) (list []string) {
 	tl := play.Of(s, formtest.AsWritten(s), play.Options{})
 	for _, k := range tl.Strikes {
 		if k.How != play.Dead && k.Player == "" {
@@ -123,7 +123,7 @@ func TestSongsComeBack(t *testing.T) {
 			require.NoError(t, err, name)
 			got, err := score.Song(score.Usual(), &problems)
 			require.NoError(t, err, name)
-			assert.Equal(t, rhythm(s), rhythm(got), "%s, %v off\n%s", name, off, sheet.Write(got))
+			assert.Equal(t, rhythmOf(s), rhythmOf(got), "%s, %v off\n%s", name, off, sheet.Write(got))
 			assert.Equal(t, s.Feel, got.Feel, "%s, %v off", name, off)
 			assert.InDelta(t, s.Tempo, got.Tempo, 0.01)
 		}

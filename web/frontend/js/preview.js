@@ -13,7 +13,7 @@ export function prints(preview) {
 // show puts an answer into a preview and what it says of the sign under the cursor into
 // another element, and leaves alone what is in its place. It is not whole where something
 // was left out that is not here after all; offered is what the word at the cursor may
-// become.
+// become, time the tempo there and the beats of a bar.
 export function show(preview, sign, html) {
   const template = document.createElement("template");
   template.innerHTML = html.replace(picture, (_, print, svg) => {
@@ -21,7 +21,9 @@ export function show(preview, sign, html) {
     return `<div class="line due" data-print="${print}"></div>`;
   });
   const come = template.content.querySelector(".sign");
+  let time;
   if (come) {
+    time = { tempo: Number(come.dataset.tempo), beats: Number(come.dataset.beats) };
     come.remove();
     sign.replaceChildren(...come.children);
     at = { part: come.dataset.part, bar: come.dataset.bar, seen: at.part === come.dataset.part && at.bar === come.dataset.bar };
@@ -30,7 +32,7 @@ export function show(preview, sign, html) {
   offered?.remove();
   const whole = filled(preview, template.content, (e) => e.dataset.part ?? e.className);
   draw(preview);
-  return { whole, offered };
+  return { whole, offered, time };
 }
 
 // begins is where in the sheet a bar of the preview begins, and undefined where it stands

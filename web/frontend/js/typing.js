@@ -1,7 +1,7 @@
 // What the Enter key does in a sheet, where lines of bars follow one another.
 
 const bars = /^((?:[^\s|:#\d][^|:#]*?)?[ ]*\| )[^\n]*\|[ ]*(?:x\d+)?[ ]*$/; // begins like | or lead |, and is closed
-const bare = /^(?:[^\s|:#\d][^|:#]*?)?[ ]*\|[ ]*$/;
+export const bare = /^(?:[^\s|:#\d][^|:#]*?)?[ ]*\|[ ]*$/;
 
 // entered says what takes the place of the text between two positions when Enter is
 // pressed at the end of a line: the next line of bars begins like the one before it, and
