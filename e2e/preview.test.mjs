@@ -104,7 +104,7 @@ test("an answer that leaves out too much is asked for once more", async () => {
     if (asked > 1) return route.continue();
     // As from a server of another version: a line that is not here.
     const answer = await route.fetch({ postData: body.toString() });
-    await route.fulfill({ response: answer, body: (await answer.text()).replace(/(<div class="line" data-print=")[^"]+">[^]*?<\/div>/, '$1somebody-elses"></div>') });
+    await route.fulfill({ response: answer, body: (await answer.text()).replace(/(<div class="line" data-drawn=")[^"]+">[^]*?<\/div>/, '$1somebody-elses"></div>') });
   });
   await sheet.fill("title: T\nA:\n| 0A 5A |\n");
   await quiet(page);

@@ -25,7 +25,7 @@ func (v *visitor) previewOf(sheet string, has []string, more url.Values) (body s
 		form[k] = list
 	}
 	body = v.post("/songs/preview", form).body
-	for _, m := range regexp.MustCompile(`data-print="([^"]+)"`).FindAllStringSubmatch(body, -1) {
+	for _, m := range regexp.MustCompile(`data-drawn="([^"]+)"`).FindAllStringSubmatch(body, -1) {
 		prints = append(prints, m[1])
 	}
 	for _, m := range regexp.MustCompile(`(?s)<article class="part" data-part="([^"]+)"[^>]*>\s*<h2>`).FindAllStringSubmatch(body, -1) {

@@ -653,7 +653,7 @@ func BenchmarkPreview(b *testing.B) {
 		sheet := text.String()
 		b.Run(fmt.Sprintf("bars=%d/part=%d", size.bars, size.inPart), func(b *testing.B) {
 			var has []string
-			for _, found := range regexp.MustCompile(`data-print="([^"]+)"`).FindAllStringSubmatch(ask(sheet, ""), -1) {
+			for _, found := range regexp.MustCompile(`data-drawn="([^"]+)"`).FindAllStringSubmatch(ask(sheet, ""), -1) {
 				has = append(has, found[1])
 			}
 			middle := strings.Index(sheet[len(sheet)/2:], "\n|") + len(sheet)/2 + 2

@@ -1,9 +1,9 @@
 import { announce } from "./announce.js";
-import { finds, placed } from "./notation.js";
+import { notation } from "./notation.js";
 import { offers } from "./offers.js";
 import { begins, prints, show } from "./preview.js";
 import { send } from "./send.js";
-import { fretted, marks, tappedIn, Tapping } from "./tap.js";
+import { tapping } from "./tapping.js";
 import { entered } from "./typing.js";
 
 const draftAfter = 700; // ms without a keystroke
@@ -15,6 +15,8 @@ const longestWait = 30_000; // ms, for a preview
 // which saved version it is based; what is based on an older one is not put over
 // the newer, but shown beside it.
 export default () => ({
+  ...notation,
+  ...tapping,
   status: "",
 
   init() {
@@ -254,169 +256,6 @@ export default () => ({
     event.preventDefault();
     this.$refs.text.setSelectionRange(change.from, change.to);
     document.execCommand(change.insert ? "insertText" : "delete", false, change.insert); // can be undone, unlike a value that is set
-  },
-
-  // help opens the notation beside the sheet, or closes it.
-  help() {
-    const panel = this.$refs.notation;
-    panel.hidden = !panel.hidden;
-    (panel.hidden ? this.$refs.text : this.$refs.asked).focus();
-  },
-
-  find() {
-    const asked = this.$refs.asked.value;
-    let some = false;
-    for (const topic of this.$refs.notation.querySelectorAll("[data-topic]")) {
-      let any = false;
-      for (const sign of topic.querySelectorAll("[data-words]")) {
-        sign.hidden = !finds(sign.dataset.words, asked);
-        any ||= !sign.hidden;
-      }
-      topic.hidden = !any;
-      some ||= any;
-    }
-    this.$refs.nothing.hidden = some;
-  },
-
-  // put puts an example where the cursor stands, or where such lines stand.
-  put(event) {
-    const button = event.target.closest("[data-example]");
-    if (!button) return;
-    const text = this.$refs.text;
-    const change = placed(text.value, text.selectionEnd, button.dataset.example, button.dataset.place);
-    text.focus();
-    text.setSelectionRange(change.from, change.to);
-    if (change.insert) document.execCommand("insertText", false, change.insert);
-    text.setSelectionRange(change.begin, change.begin + change.length);
-    this.moved();
-  },
-
-  // taps opens what a rhythm is tapped on, or closes it.
-  async taps() {
-    const { tap, tempo, text, pad } = this.$refs;
-    this.tapping?.stop();
-    this.tapping = this.frets = undefined;
-    tap.hidden = !tap.hidden;
-    if (tap.hidden) return text.focus();
-    this.at = text.selectionStart;
-    await this.preview(); // it brings the time of the part that the cursor is in
-    tempo.value = this.time?.tempo ?? 100;
-    this.tell("ready");
-    pad.focus();
-  },
-
-  // tell says what is to be done next.
-  tell(state, n) {
-    const { click, heard, pad } = this.$refs;
-    const ready = click.checked ? "After a bar of clicks tap the rhythm, on any key or here. Enter ends it." : "Tap the rhythm, on any key or here: the first tap is on 1, the tempo yours. Enter ends it.";
-    heard.textContent = { ready, frets: `Now the frets: type 7A, or 7 for the string before. Space goes to the next of ${n}, Enter ends it.`, done: "Tap the next bars, or close this." }[state] ?? state;
-    if (state === "ready" || state === "done") pad.textContent = "Start";
-    if (state !== this.told) announce(heard.textContent);
-    this.told = state;
-  },
-
-  // pressed is a key in what a rhythm is tapped on: a tap while one is tapped.
-  pressed(event) {
-    if (event.ctrlKey || event.altKey || event.metaKey || event.key === "Tab") return;
-    if (event.key === "Escape") return this.taps();
-    if (!this.tapping || event.target.matches("input")) return;
-    event.preventDefault();
-    event.stopPropagation();
-    if (event.repeat || event.key === "Shift") return;
-    if (event.key === "Enter") this.tapped();
-    else this.beat(event);
-  },
-
-  // press is the pad: it starts, and then is tapped on.
-  press(event) {
-    if (this.tapping) return event.type === "pointerdown" ? this.beat(event) : undefined;
-    if (event.type !== "click") return;
-    const { pad, tempo, click } = this.$refs;
-    this.tapping = new Tapping({
-      tempo: Math.min(400, Math.max(20, Number(tempo.value) || 100)), beats: this.time?.beats ?? 4, click: click.checked,
-      count: (n, lead) => { pad.textContent = lead ? `${n} …` : `${n}`; pad.classList.toggle("lead", lead); },
-      over: () => this.tapped(),
-    });
-    this.tapping.start();
-    pad.textContent = click.checked ? "…" : "Tap";
-    this.tell("Tap. Enter ends it.");
-  },
-
-  beat(event) {
-    this.tapping.tap(event.timeStamp);
-    const { length } = this.tapping.taps;
-    this.$refs.heard.textContent = `${length} ${length === 1 ? "tap" : "taps"}. Enter ends it.`;
-  },
-
-  // tapped puts what was tapped into the sheet, and goes on to its frets.
-  async tapped() {
-    const { text, tap, click } = this.$refs;
-    const { tempo } = this.tapping;
-    const taps = this.tapping.stop().map((at) => at.toFixed(4)).join(" ");
-    this.tapping = undefined;
-    let answer;
-    try {
-      if (!taps) throw new Error("Nothing was tapped. Start once more.");
-      answer = await (await send("/songs/tap", { sheet: text.value, ...this.place(), taps, tempo, click: click.checked ? "1" : "" })).json();
-    } catch (error) {
-      this.tell("ready");
-      this.$refs.heard.textContent = error.message;
-      return;
-    }
-    const change = tappedIn(text.value, text.selectionStart, answer.lines);
-    text.focus();
-    text.setSelectionRange(change.from, change.to);
-    document.execCommand("insertText", false, change.insert);
-    this.frets = { from: change.begin, behind: text.value.length - change.begin - change.length };
-    tap.querySelector(".pad").textContent = "Start";
-    announce(answer.words);
-    this.next(change.begin);
-    this.$refs.said.textContent = answer.words;
-  },
-
-  // fret tells whether a key was one of going from fret to fret.
-  fret(event) {
-    const { text } = this.$refs;
-    const end = text.value.length - this.frets.behind;
-    if (event.ctrlKey || event.altKey || event.metaKey || text.selectionStart < this.frets.from || text.selectionStart > end) return false;
-    if (event.key === "Escape" || event.key === "Enter") {
-      this.string();
-      const at = text.value.length - this.frets.behind;
-      text.setSelectionRange(at, at);
-      this.frets = undefined;
-      this.tell("done");
-    } else if (event.key === " ") {
-      this.string();
-      this.next(text.selectionEnd);
-    } else return false;
-    event.preventDefault();
-    return true;
-  },
-
-  // string completes a fret that was typed alone with the string of the one before.
-  string() {
-    const { text } = this.$refs;
-    const before = text.value.slice(0, text.selectionStart);
-    const sign = before.match(/[^\s(|]*$/)[0];
-    const whole = text.selectionStart === text.selectionEnd ? fretted(sign, before.slice(0, before.length - sign.length)) : sign;
-    if (whole !== sign) document.execCommand("insertText", false, whole.slice(sign.length));
-  },
-
-  // next selects the next tap without a fret, from a position on.
-  next(from) {
-    const { text } = this.$refs;
-    const end = text.value.length - this.frets.behind;
-    const left = marks(text.value.slice(0, end)).filter((at) => at >= this.frets.from);
-    const at = left.find((m) => m >= from);
-    if (at === undefined) {
-      text.setSelectionRange(end, end);
-      this.frets = undefined;
-      this.tell("done");
-    } else {
-      text.setSelectionRange(at, at + 1);
-      this.tell("frets", left.length);
-    }
-    this.moved();
   },
 
   // drawMargin numbers the lines and marks those with problems, where either has changed.

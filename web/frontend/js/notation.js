@@ -33,3 +33,41 @@ export function placed(text, at, example, place) {
   const after = at < text.length && !/[\s)]/.test(text[at]) ? " " : "";
   return { from: at, to: at, insert: before + example + after, begin: at + before.length, length: example.length };
 }
+
+// notation is the panel of it, as the part of the editor that it is.
+export const notation = {
+  // help opens the notation beside the sheet, or closes it.
+  help() {
+    const panel = this.$refs.notation;
+    panel.hidden = !panel.hidden;
+    (panel.hidden ? this.$refs.text : this.$refs.asked).focus();
+  },
+
+  find() {
+    const asked = this.$refs.asked.value;
+    let some = false;
+    for (const topic of this.$refs.notation.querySelectorAll("[data-topic]")) {
+      let any = false;
+      for (const sign of topic.querySelectorAll("[data-words]")) {
+        sign.hidden = !finds(sign.dataset.words, asked);
+        any ||= !sign.hidden;
+      }
+      topic.hidden = !any;
+      some ||= any;
+    }
+    this.$refs.nothing.hidden = some;
+  },
+
+  // put puts an example where the cursor stands, or where such lines stand.
+  put(event) {
+    const button = event.target.closest("[data-example]");
+    if (!button) return;
+    const text = this.$refs.text;
+    const change = placed(text.value, text.selectionEnd, button.dataset.example, button.dataset.place);
+    text.focus();
+    text.setSelectionRange(change.from, change.to);
+    if (change.insert) document.execCommand("insertText", false, change.insert);
+    text.setSelectionRange(change.begin, change.begin + change.length);
+    this.moved();
+  },
+};

@@ -5,7 +5,7 @@
 export function prints(preview) {
   const list = [];
   for (const part of preview.querySelector(".parts").children) {
-    for (const e of [part, ...part.children]) if (e.dataset.print) list.push(e.dataset.print);
+    for (const e of [part, ...part.children]) if (e.dataset.drawn) list.push(e.dataset.drawn);
   }
   return list.join(" ");
 }
@@ -18,7 +18,7 @@ export function show(preview, sign, html) {
   const template = document.createElement("template");
   template.innerHTML = html.replace(picture, (_, print, svg) => {
     pictures.set(print, svg);
-    return `<div class="line due" data-print="${print}"></div>`;
+    return `<div class="line due" data-drawn="${print}"></div>`;
   });
   const come = template.content.querySelector(".sign");
   let time;
@@ -63,7 +63,7 @@ function follow(preview) {
 
 // pictures are those of lines, by their prints, that have come and are not drawn yet.
 const pictures = new Map();
-const picture = /<div class="line" data-print="([^"]+)">(<svg.*?<\/svg>)<\/div>/gs;
+const picture = /<div class="line" data-drawn="([^"]+)">(<svg.*?<\/svg>)<\/div>/gs;
 const slice = 10; // ms
 
 // draw draws as many lines as there is time for, and the others a little later: so what
@@ -75,7 +75,7 @@ function draw(preview) {
       setTimeout(() => draw(preview));
       return;
     }
-    line.innerHTML = pictures.get(line.dataset.print);
+    line.innerHTML = pictures.get(line.dataset.drawn);
     line.classList.remove("due");
   }
   pictures.clear();
@@ -106,7 +106,7 @@ function filled(into, from, name = likeness) {
 }
 
 function renewed(line, come) {
-  line.dataset.print = come.dataset.print;
+  line.dataset.drawn = come.dataset.drawn;
   line.classList.add("due");
   return line;
 }
@@ -114,12 +114,12 @@ function renewed(line, come) {
 // part makes a part what has come of it.
 function part(old, come) {
   old.dataset.from = come.dataset.from;
-  if (come.childElementCount === 0) return old.dataset.print === come.dataset.print;
+  if (come.childElementCount === 0) return old.dataset.drawn === come.dataset.drawn;
   Object.assign(old.dataset, come.dataset);
   return filled(old, come);
 }
 
-const likeness = (e) => e.dataset.print ?? e.outerHTML;
+const likeness = (e) => e.dataset.drawn ?? e.outerHTML;
 const missing = (e) => e.matches(".line") ? !e.matches(".due") : e.matches("[data-part]") && (e.childElementCount === 0 || [...e.children].some(missing));
 
 // arrange makes elements the children of another, and moves none that need not be.
