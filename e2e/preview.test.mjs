@@ -227,6 +227,23 @@ test("a word is completed by Tab, and Tab leaves the sheet where there is nothin
   assert.deepEqual(trouble, []);
 });
 
+test("a preview that does not come is asked for again, with all that was typed meanwhile", async () => {
+  const { page, sheet } = await open("title: T\nA:\n| 0A 3A |\n");
+  let asked = 0;
+  await page.route("**/songs/preview", async (route) => {
+    asked++;
+    if (asked > 1) return route.continue();
+    await new Promise((done) => setTimeout(done, 300));
+    return route.abort();
+  });
+  await cursor(page, sheet, "0A 3A");
+  await page.keyboard.type(" 5A 7A");
+  await page.waitForFunction(() => /The preview stands still/.test(document.querySelector(".editor [role=status]").textContent) || document.querySelector(".preview").textContent.includes("7"));
+  await page.waitForFunction(() => [...document.querySelectorAll(".preview .fret")].some((e) => e.textContent === "7"));
+  await quiet(page);
+  assert.equal(await drawn(page), await anew(page));
+});
+
 test("in a narrow window all of it is there", async () => {
   const { page, trouble, sheet } = await open("title: T\n\nVerse:\n| Am7 - C - |\n", { viewport: phone });
   await cursor(page, sheet, "| Am7");

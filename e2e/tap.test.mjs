@@ -116,6 +116,33 @@ test("a rhythm is tapped at a tempo of one's own, on the pad", async () => {
   assert.deepEqual(trouble, []);
 });
 
+test("who types elsewhere has left the frets", async () => {
+  const { page, trouble } = await visit(browser, server);
+  await signIn(page);
+  await page.goto("/songs/1");
+  const sheet = page.getByLabel("The sheet", { exact: true });
+  await sheet.fill("title: T\n\nV:\n| x x |\n");
+  await sheet.press("Control+End");
+  await sheet.press("Control+b");
+  const panel = page.getByRole("region", { name: "Tap a rhythm in" });
+  await panel.getByLabel("Click").uncheck();
+  await panel.getByRole("button", { name: "Start" }).press("Enter");
+  for (let i = 0; i < 4; i++) { await page.keyboard.press("j"); await page.waitForTimeout(500); }
+  await page.keyboard.press("Enter");
+  await panel.getByText(/Four taps/).waitFor();
+  await page.keyboard.type("7A ");
+  assert.match(await sheet.inputValue(), /\n\| 7A x x x \|$/);
+  await sheet.press("Control+Home");
+  await sheet.press("End");
+  await page.keyboard.type(" of mine and ");
+  assert.match(await sheet.inputValue(), /^title: T of mine and \n/, "a space is a space above them");
+  await sheet.press("Control+End");
+  await sheet.press("ArrowLeft");
+  await page.keyboard.type(" 5A ");
+  assert.match(await sheet.inputValue(), / 5A \|$/, "and below");
+  assert.deepEqual(trouble, []);
+});
+
 test("nothing that goes wrong loses what is typed", async () => {
   const { page, trouble } = await visit(browser, server);
   await signIn(page);

@@ -8,6 +8,7 @@ import { entered } from "./typing.js";
 
 const draftAfter = 700; // ms without a keystroke
 const sayAfter = 1200;
+const tryAgain = 1000;
 const longestWait = 30_000; // ms, for a preview
 
 // The sheet editor: preview while typing, problems in the margin, a draft that
@@ -54,6 +55,7 @@ export default () => ({
     clearTimeout(this.draftTimer);
     this.typing = Boolean(event);
     this.at = this.$refs.text.selectionStart;
+    this.left();
     this.preview();
     this.draftTimer = setTimeout(() => this.keepDraft(), draftAfter);
     this.drawMargin();
@@ -74,6 +76,7 @@ export default () => ({
       }
     } catch (error) {
       this.status = `${error.message} The preview stands still; what you type is kept.`;
+      setTimeout(() => { if (this.behind) this.preview(); }, tryAgain);
     } finally {
       this.asking = false;
       this.$refs.preview.removeAttribute("aria-busy");
@@ -177,6 +180,7 @@ export default () => ({
 
   show(text) {
     this.$refs.text.value = text;
+    this.frets = undefined;
     this.drawMargin();
     this.preview();
   },

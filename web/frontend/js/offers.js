@@ -36,8 +36,8 @@ export function offers(text, list) {
     list.style.top = `${below ? top : top - height - list.offsetHeight}px`;
   };
 
-  list.addEventListener("pointerdown", (event) => {
-    event.preventDefault(); // the sheet keeps the focus
+  list.addEventListener("mousedown", (event) => event.preventDefault()); // the sheet keeps the focus
+  list.addEventListener("click", (event) => {
     const option = event.target.closest("[data-text]");
     if (option) take(option);
   });

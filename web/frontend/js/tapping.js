@@ -88,11 +88,18 @@ export const tapping = {
     this.$refs.said.textContent = answer.words;
   },
 
+  // left ends the way from fret to fret where something is typed elsewhere.
+  left() {
+    if (!this.frets) return;
+    const { value, selectionStart } = this.$refs.text;
+    if (selectionStart < this.frets.from || selectionStart > value.length - this.frets.behind) this.frets = undefined;
+  },
+
   // fret tells whether a key was one of going from fret to fret.
   fret(event) {
     const { text } = this.$refs;
     const end = text.value.length - this.frets.behind;
-    if (event.ctrlKey || event.altKey || event.metaKey || text.selectionStart < this.frets.from || text.selectionStart > end) return false;
+    if (event.ctrlKey || event.altKey || event.metaKey || event.isComposing || text.selectionStart < this.frets.from || text.selectionStart > end) return false;
     if (event.key === "Escape" || event.key === "Enter") {
       this.string();
       const at = text.value.length - this.frets.behind;
