@@ -46,6 +46,13 @@ await shot("today");
 await page.goto("/songs");
 await shot("songs");
 await song("Weir Gate");
+await page.locator("#sheet").evaluate((e) => {
+  const at = e.value.indexOf("\n|") + 5;
+  e.focus();
+  e.setSelectionRange(at, at);
+  e.dispatchEvent(new KeyboardEvent("keyup"));
+});
+await page.locator(".place.now").waitFor();
 await shot("song");
 await song("Weir Gate", "rungs?part=Verse&rung=two-note");
 await shot("rungs");

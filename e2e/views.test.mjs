@@ -34,6 +34,14 @@ for (const colorScheme of ["light", "dark"]) {
     await page.getByLabel("The sheet").fill("title: Broken\nVerse:\n| 99A |\nkee: x");
     await page.locator(".problems .error").waitFor();
     await accessible(page, "a sheet with problems");
+    await page.getByLabel("The sheet").fill("title: Whole\ntu");
+    await page.getByRole("listbox").waitFor();
+    await accessible(page, "offers");
+    await page.getByLabel("The sheet").fill("title: Whole\nVerse:\n| 3A");
+    await page.locator(".sign .neck").waitFor();
+    await page.getByRole("link", { name: "Notation" }).click();
+    await page.getByRole("button", { name: "Tap", exact: true }).click();
+    await accessible(page, "the sign, the notation and what is tapped on");
     await page.getByRole("button", { name: "Keys" }).click();
     await page.getByRole("dialog").waitFor();
     await accessible(page, "keys");

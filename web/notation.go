@@ -13,6 +13,7 @@ import (
 	"valleyside/core/sheet"
 	"valleyside/docs"
 )
+
 // Notation is all that can be typed.
 func (songView) Notation() []sheet.Topic { return sheet.Notation() }
 

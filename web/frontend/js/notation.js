@@ -39,6 +39,7 @@ export const notation = {
   // help opens the notation beside the sheet, or closes it.
   help() {
     const panel = this.$refs.notation;
+    if (!this.$refs.tap.hidden) this.taps();
     panel.hidden = !panel.hidden;
     (panel.hidden ? this.$refs.text : this.$refs.asked).focus();
   },

@@ -7,11 +7,12 @@ import { fretted, marks, tappedIn, Tapping } from "./tap.js";
 export const tapping = {
   // taps opens what a rhythm is tapped on, or closes it.
   async taps() {
-    const { tap, tempo, text, pad } = this.$refs;
+    const { tap, tempo, text, pad, notation } = this.$refs;
     this.tapping?.stop();
     this.tapping = this.frets = undefined;
     tap.hidden = !tap.hidden;
     if (tap.hidden) return text.focus();
+    notation.hidden = true;
     this.at = text.selectionStart;
     await this.preview(); // it brings the time of the part that the cursor is in
     tempo.value = this.time?.tempo ?? 100;
