@@ -12,7 +12,7 @@ tools:
 	@test -x $(CHROMIUM) || { apt-get update -q && DEBIAN_FRONTEND=noninteractive apt-get install -y -q --no-install-recommends chromium; }
 
 vet:
-	@test -z "$$(gofmt -l cmd core demo formats store web)" || { echo "gofmt would change:"; gofmt -l cmd core demo formats store web; exit 1; }
+	@test -z "$$(gofmt -l cmd core demo docs formats store web)" || { echo "gofmt would change:"; gofmt -l cmd core demo docs formats store web; exit 1; }
 	go vet ./...
 	go tool staticcheck ./...
 
