@@ -150,8 +150,7 @@ func (s *Server) previewSign(a *arrange.Arranger, sh *sheet.Sheet, at sheet.Spot
 	if at.Event == nil || !at.Event.Sounds() {
 		return v
 	}
-	in := neck.Instrument{Tuning: sh.Song.Tuning, Neck: neck.Neck{Capo: sh.Song.Capo}}
-	shape := draw.Shape{Neck: in.Neck, Speaker: st.Speaker, Width: signWidth, Fingering: hand.Fingering{Frets: neck.NoFrets}}
+	shape := draw.Shape{Neck: neck.Neck{Capo: sh.Song.Capo}, Speaker: st.Speaker, Width: signWidth, Fingering: hand.Fingering{Frets: neck.NoFrets}}
 	if at.Line.Player == "" && p.Written() <= workBars {
 		version := s.asWritten(a, a.Fingerprint(at.Part), at.Part, p)
 		for _, e := range version.Bars[at.Since-1].Events {

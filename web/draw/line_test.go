@@ -66,3 +66,17 @@ func TestWhatChangesStaysInItsSection(t *testing.T) {
 	assert.NotEmpty(t, rest)
 	assert.Equal(t, rest, same)
 }
+
+// No bar is left alone on a last line, however long a part is.
+func TestNoBarIsLeftAlone(t *testing.T) {
+	for bars := 2; bars <= 60; bars++ {
+		s := read(t, "A:\n"+strings.Repeat("| 0A 3A 5A 7A |\n", bars))
+		lines := Lines(Written(&s.Parts[0]), Style{Width: 624}, false)
+		total := 0
+		for _, l := range lines {
+			total += len(l.bars)
+		}
+		assert.Equal(t, bars, total)
+		assert.Greater(t, len(lines[len(lines)-1].bars), 1, "%d bars", bars)
+	}
+}

@@ -7,6 +7,7 @@ import (
 	"crypto/sha256"
 	"fmt"
 	"html/template"
+	"math"
 	"slices"
 	"strconv"
 	"strings"
@@ -377,8 +378,9 @@ func (b *Bar) pad() float64 {
 	return barPad
 }
 
-// sectionBars is after how many bars a line of tab ends in any case. So bars that change
-// move no others than those of their section.
+// sectionBars is after how many bars a line of tab ends in any case, but for a last half
+// section, which is not left alone. So bars that change move no others than those of their
+// section.
 const sectionBars = 16
 
 // Tab draws bars as lines of tab, one picture each. With hills it stands the
@@ -405,10 +407,15 @@ func Lines(bars []Bar, s Style, hills bool) []Line {
 		s.Width = 640
 	}
 	var lines []Line
-	for section := range slices.Chunk(bars, sectionBars) {
-		limit := balanced(section, s)
-		for len(section) > 0 {
-			n, used := fill(section, s, limit)
+	for len(bars) > 0 {
+		n := len(bars)
+		if n > sectionBars+sectionBars/2 {
+			n = sectionBars
+		}
+		section := bars[:n]
+		bars = bars[n:]
+		for _, n := range counts(section, s) {
+			_, used := fill(section[:n], s, math.Inf(1))
 			lines = append(lines, Line{section[:n], s, min((s.Width-nameWidth)/(used-nameWidth), widest), hills})
 			section = section[n:]
 		}
@@ -447,6 +454,22 @@ func Stack(over, under []Bar, s Style) (lines [][2]template.HTML) {
 	return lines
 }
 
+// counts says how many bars stand on each line.
+func counts(bars []Bar, s Style) (list []int) {
+	limit := balanced(bars, s)
+	for rest := bars; len(rest) > 0; {
+		n, _ := fill(rest, s, limit)
+		list = append(list, n)
+		rest = rest[n:]
+	}
+	if last := len(list) - 1; last > 0 && list[last] == 1 && list[last-1] > 2 {
+		if n, _ := fill(bars[len(bars)-2:], s, s.Width); n == 2 { // no bar is left alone
+			list[last-1], list[last] = list[last-1]-1, 2
+		}
+	}
+	return list
+}
+
 // fill counts the bars that fit on a line of a width, at least one, and the
 // width that they take.
 func fill(bars []Bar, s Style, limit float64) (n int, used float64) {
@@ -459,7 +482,7 @@ func fill(bars []Bar, s Style, limit float64) (n int, used float64) {
 }
 
 // balanced is the smallest width at which the bars take no more lines than
-// they must, so that no bar is left alone on the last one.
+// they must, so that the last one is not much shorter than the others.
 func balanced(bars []Bar, s Style) float64 {
 	lines := func(limit float64) (count int) {
 		for rest := bars; len(rest) > 0; count++ {

@@ -4,9 +4,11 @@ import { Ear } from "./play/ear.js";
 import { placed } from "./notation.js";
 import { bare } from "./typing.js";
 
-const slow = 70; // below it two bars are counted in
 const ahead = 0.4; // seconds that clicks are given to the sound card before they sound
 const mostBars = 16;
+
+// countIn is how many bars are counted in at a tempo.
+export const countIn = (tempo) => (tempo < 70 ? 2 : 1);
 
 // Tapping is one try. count is called at each beat with its number, from 1, and whether
 // it counts in; over when it has gone on for as long as it may.
@@ -22,7 +24,7 @@ export class Tapping {
     this.context = new AudioContext();
     this.context.resume();
     this.ear = new Ear(this.context);
-    this.bars = this.tempo < slow ? 2 : 1;
+    this.bars = countIn(this.tempo);
     const lead = 0.25;
     this.first = this.context.currentTime + lead; // of the clicks
     this.begin = performance.now() / 1000 + lead + this.bars * this.beats * this.beat; // of the music

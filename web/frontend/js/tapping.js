@@ -2,7 +2,7 @@
 // tapped, and then the way from fret to fret in the sheet.
 import { announce } from "./announce.js";
 import { send } from "./send.js";
-import { fretted, marks, tappedIn, Tapping } from "./tap.js";
+import { countIn, fretted, marks, tappedIn, Tapping } from "./tap.js";
 
 export const tapping = {
   // taps opens what a rhythm is tapped on, or closes it.
@@ -22,8 +22,8 @@ export const tapping = {
 
   // tell says what is to be done next.
   tell(state, n) {
-    const { click, heard, pad } = this.$refs;
-    const ready = click.checked ? "After a bar of clicks tap the rhythm, on any key or here. Enter ends it." : "Tap the rhythm, on any key or here: the first tap is on 1, the tempo yours. Enter ends it.";
+    const { click, heard, pad, tempo } = this.$refs;
+    const ready = click.checked ? `After ${countIn(tempo.value) > 1 ? "two bars" : "a bar"} of clicks tap the rhythm, on any key or here. Enter ends it.` : "Tap the rhythm, on any key or here: the first tap is on 1, the tempo yours. Enter ends it.";
     heard.textContent = { ready, frets: `Now the frets: type 7A, or 7 for the string before. Space goes to the next of ${n}, Enter ends it.`, done: "Tap the next bars, or close this." }[state] ?? state;
     if (state === "ready" || state === "done") pad.textContent = "Start";
     if (state !== this.told) announce(heard.textContent);
