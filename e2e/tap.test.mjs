@@ -41,15 +41,17 @@ test("taps without a fret are found, and frets alone get the string before", () 
   ]) assert.equal(fretted(sign, before), then, `${before}${sign}`);
 });
 
-// tapAt taps on a key at moments in beats from the first beat after the count-in.
+// tapAt taps on a key at moments in beats from the first beat after the count-in, to the
+// millisecond, however busy the machine is: what is measured is the time of the event.
 const tapAt = (page, beats, tempo) => page.evaluate(async ({ beats, tempo }) => {
   const pad = document.querySelector(".pad");
-  const until = (what) => new Promise((done) => { const look = () => (what() ? done() : setTimeout(look, 2)); look(); });
-  await until(() => pad.textContent === "1" && !pad.matches(".lead"));
+  const counted = () => !/…|Start/.test(pad.textContent);
+  while (!counted()) await new Promise((done) => setTimeout(done, 2));
   const begin = performance.now();
   for (const b of beats) {
-    await until(() => performance.now() >= begin + (b * 60_000) / tempo);
-    pad.dispatchEvent(new KeyboardEvent("keydown", { key: "j", bubbles: true, cancelable: true }));
+    const event = new KeyboardEvent("keydown", { key: "j", bubbles: true, cancelable: true });
+    Object.defineProperty(event, "timeStamp", { value: begin + (b * 60_000) / tempo });
+    pad.dispatchEvent(event);
   }
 }, { beats, tempo });
 
@@ -103,8 +105,9 @@ test("a rhythm is tapped at a tempo of one's own, on the pad", async () => {
     const pad = document.querySelector(".pad");
     const begin = performance.now();
     for (const b of [0, 0.5, 1, 2, 3, 3.5, 4, 5]) {
-      while (performance.now() < begin + b * 700) await new Promise((done) => setTimeout(done, 2));
-      pad.dispatchEvent(new PointerEvent("pointerdown", { bubbles: true }));
+      const event = new PointerEvent("pointerdown", { bubbles: true });
+      Object.defineProperty(event, "timeStamp", { value: begin + b * 700 });
+      pad.dispatchEvent(event);
       pad.click(); // as a finger does
     }
   });
@@ -127,7 +130,8 @@ test("who types elsewhere has left the frets", async () => {
   const panel = page.getByRole("region", { name: "Tap a rhythm in" });
   await panel.getByLabel("Click").uncheck();
   await panel.getByRole("button", { name: "Start" }).press("Enter");
-  for (let i = 0; i < 4; i++) { await page.keyboard.press("j"); await page.waitForTimeout(500); }
+  await page.waitForFunction(() => document.querySelector(".pad").textContent === "Tap");
+  await tapAt(page, [0, 1, 2, 3], 100);
   await page.keyboard.press("Enter");
   await panel.getByText(/Four taps/).waitFor();
   await page.keyboard.type("7A ");
@@ -139,7 +143,7 @@ test("who types elsewhere has left the frets", async () => {
   await sheet.press("Control+End");
   await sheet.press("ArrowLeft");
   await page.keyboard.type(" 5A ");
-  assert.match(await sheet.inputValue(), / 5A \|$/, "and below");
+  assert.match(await sheet.inputValue(), / 5A \|\s*$/, "and below");
   assert.deepEqual(trouble, []);
 });
 
