@@ -249,6 +249,15 @@ export default () => ({
   keyed(event) {
     if (this.offers.key(event) || this.frets && this.fret(event)) return;
     if (event.key === "Enter") this.enter(event);
+    else if (event.key.length === 1) this.over(event);
+  },
+
+  // over lets who types the bar line that Enter has begun, and its space, type over them.
+  over(event) {
+    const { selectionStart, selectionEnd } = this.$refs.text;
+    const there = this.began?.at === selectionStart && selectionStart === selectionEnd && event.key === this.began.signs[0];
+    if (there) event.preventDefault();
+    this.began = there ? { at: selectionStart, signs: this.began.signs.slice(1) } : undefined;
   },
 
   // enter begins the next line of bars like the one before.
@@ -260,6 +269,7 @@ export default () => ({
     event.preventDefault();
     this.$refs.text.setSelectionRange(change.from, change.to);
     document.execCommand(change.insert ? "insertText" : "delete", false, change.insert); // can be undone, unlike a value that is set
+    this.began = change.insert ? { at: this.$refs.text.selectionStart, signs: "| " } : undefined;
   },
 
   // drawMargin numbers the lines and marks those with problems, where either has changed.
