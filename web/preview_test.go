@@ -13,6 +13,7 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
 
 	"valleyside/demo"
 )
@@ -172,4 +173,38 @@ func TestTappedRhythms(t *testing.T) {
 		assert.Equal(t, http.StatusUnprocessableEntity, status, c.taps)
 		assert.Contains(t, answer["error"], c.want, c.taps)
 	}
+}
+
+// Whatever is half typed, wherever the cursor is in it, there is a preview, and it is whole
+// once what it lacks is put together with what was there.
+func TestEverythingHalfTypedHasAPreview(t *testing.T) {
+	h := openDemo(t)
+	v := h.signIn(demo.Email, demo.Password)
+	pieces := []string{"title: T\n", "key: E minor\n", "key: ", "A:\n", "B:\n", "A:\n| 0A 3A | 5A - |\n", "B:\n| Am7 - x - | % | x2\n", "like: A\n", "2 | 3A |\n", "| 0A - (3A 5A) . |", "| % |\n", "| [2/4] ", "lead | 7D |\n",
+		"words | a | b |\n", "x3\n", "(", "99Z ", "\n", "order: A x2\n", "capo: 3\n", "tuning: drop D\n", "pickup: 1\n", "time: 6/8\n", "Am7 ", "- ", "|", "\ufeff", "é ", "\r\n"}
+	rapid.Check(t, func(t *rapid.T) {
+		text := strings.Join(rapid.SliceOfN(rapid.SampledFrom(pieces), 1, 16).Draw(t, "pieces"), "")
+		line := strconv.Itoa(rapid.IntRange(0, 1+strings.Count(text, "\n")).Draw(t, "line"))
+		column := strconv.Itoa(rapid.IntRange(0, 40).Draw(t, "column"))
+		at := url.Values{"line": {line}, "column": {column}}
+		full, has, _ := v.previewOf(text, nil, at)
+		require.Contains(t, full, `class="parts"`)
+		again, _, whole := v.previewOf(text, has, at)
+		require.Empty(t, whole, "of what is there nothing is sent again: %q", text)
+		require.LessOrEqual(t, len(again), len(full))
+		edited := text + rapid.SampledFrom(pieces).Draw(t, "then")
+		_, before, _ := v.previewOf(edited, nil, nil)
+		part, _, _ := v.previewOf(edited, has, nil)
+		known := map[string]bool{}
+		for _, one := range has {
+			known[one] = true
+		}
+		// What is left out is what is known, and all that is not known is there.
+		for _, one := range before {
+			require.True(t, known[one] || strings.Contains(part, `data-drawn="`+one+`"`), "%q", edited)
+		}
+		for _, m := range regexp.MustCompile(`<div class="line" data-drawn="([^"]+)"></div>`).FindAllStringSubmatch(part, -1) {
+			require.True(t, known[m[1]], "%q", edited)
+		}
+	})
 }
