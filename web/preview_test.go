@@ -156,6 +156,8 @@ func TestTappedRhythms(t *testing.T) {
 	assert.Equal(t, "Four taps in one bar at 120 a minute.", answer["words"])
 	_, answer = tap("0 0.667 1 1.667 2 2.667", url.Values{"sheet": {"title: T\ntime: 3/4\nfeel: swing\nA:\n| 0A |"}})
 	assert.Equal(t, "| x x  x x  x x |", answer["lines"], "in the time and the feel of the part")
+	_, answer = tap("3 4 5 6 7", url.Values{"sheet": {"title: T\nA:\npickup: 1\n"}, "line": {"3"}})
+	assert.Equal(t, "| x | x x x x |", answer["lines"], "after its pickup")
 	for _, c := range []struct {
 		taps string
 		more url.Values

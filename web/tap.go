@@ -28,7 +28,11 @@ func (s *Server) tapRhythm(c *echo.Context) error {
 	sh := sheet.Parse(text)
 	line, _ := strconv.Atoi(c.FormValue("line"))
 	taps := rhythm.Taps{Click: c.FormValue("click") != ""}
-	taps.Meter, taps.Feel, _ = timeAt(sh, sh.At(line, 1))
+	at := sh.At(line, 1)
+	taps.Meter, taps.Feel, _ = timeAt(sh, at)
+	if pickup := taps.Meter.Beat().Mul(sh.Pickup(at.Part)); pickup.Num() > 0 && pickup.Less(taps.Meter.Bar()) {
+		taps.Lead = taps.Meter.Bar().Sub(pickup)
+	}
 	if taps.Tempo, err = strconv.ParseFloat(c.FormValue("tempo"), 64); err != nil || !(taps.Tempo >= sheet.MinTempo && taps.Tempo <= sheet.MaxTempo) {
 		return wrong(fmt.Sprintf("Choose a tempo from %d to %d.", sheet.MinTempo, sheet.MaxTempo))
 	}

@@ -175,6 +175,37 @@ func TestWhatIsWrittenIsRead(t *testing.T) {
 	}
 }
 
+// A part that begins with a pickup is tapped as it is counted: the whole bar goes by, the
+// taps begin in it.
+func TestPickupsAreTapped(t *testing.T) {
+	lead := pitch.F(3, 4)
+	for _, c := range []struct {
+		beats []float64
+		click bool
+		want  string
+	}{
+		{[]float64{3, 4, 5, 6, 7}, true, "| x | x x x x |"},
+		{[]float64{3, 3.5, 4, 6}, true, "| x x | x x |"},
+		{[]float64{3.5, 4, 6}, true, "| . x | x x |"},
+		{[]float64{4, 5, 6, 7}, true, "| . | x x x x |"}, // nothing in it
+		{[]float64{0, 1, 2, 3}, true, "| x x x x |"},     // it was not waited for
+		{[]float64{9, 10, 11, 12, 13}, false, "| x | x x x x |"},
+		{[]float64{9, 9.5, 10, 12}, false, "| x x | x x |"},
+	} {
+		at := make([]float64, len(c.beats))
+		for i, b := range c.beats {
+			at[i] = b * 0.6
+		}
+		got, err := Taps{At: at, Meter: song.FourFour, Tempo: 100, Click: c.click, Lead: lead}.Write()
+		require.NoError(t, err)
+		assert.Equal(t, c.want, spaces.ReplaceAllString(got.Sheet(song.FourFour), " "), "%v", c.beats)
+		if got.Bars[0].Lead == lead {
+			s := sheet.Parse("title: T\nA:\npickup: 1\n" + got.Sheet(song.FourFour) + "\n")
+			require.True(t, s.OK(), "%v", s.Problems)
+		}
+	}
+}
+
 func TestTapsThatAreNone(t *testing.T) {
 	for _, c := range []struct {
 		taps Taps

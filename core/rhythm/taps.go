@@ -22,6 +22,9 @@ type Taps struct {
 	// and the tempo only about that.
 	Tempo float64
 	Click bool
+	// Lead is what of a pickup has passed before it begins, in whole notes: the first bar
+	// is one. Without a click the first tap is where it begins.
+	Lead pitch.Frac
 }
 
 // Tapped is what was tapped.
@@ -71,7 +74,8 @@ func (t Taps) Write() (Tapped, error) {
 		}
 	} else {
 		for x := -freedom; x <= freedom; x += fineness {
-			w := t.walk(at, at[0], beat*math.Pow(2, x), true)
+			length := beat * math.Pow(2, x)
+			w := t.walk(at, at[0]-length*t.Lead.Div(t.Meter.Beat()).Float(), length, true)
 			w.cost += 1.2 * float64(len(at)) * x * x
 			if w.cost < best.cost {
 				best = w
@@ -187,8 +191,12 @@ func (w walk) write(t Taps) (Tapped, error) {
 	}
 	slices.Sort(offs)
 	out.Off = offs[len(offs)/2]
-	if first := &out.Bars[0]; len(first.Events) == 0 || first.Events[0].Start.Num() > 0 {
-		first.Events = slices.Insert(first.Events, 0, song.Event{Kind: song.Rest})
+	first := &out.Bars[0]
+	if len(first.Events) == 0 || !first.Events[0].Start.Less(t.Lead) {
+		first.Lead = t.Lead // nothing was tapped before it
+	}
+	if len(first.Events) == 0 || first.Lead.Less(first.Events[0].Start) {
+		first.Events = slices.Insert(first.Events, 0, song.Event{Kind: song.Rest, Start: first.Lead})
 	}
 	var before *song.Event
 	left := pitch.Whole(0) // of the bars since

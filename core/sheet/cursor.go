@@ -4,6 +4,7 @@ import (
 	"slices"
 	"strings"
 
+	"valleyside/core/pitch"
 	"valleyside/core/song"
 )
 
@@ -155,6 +156,23 @@ func (s *Sheet) starts() []start {
 // named is the index of a part, −1 where there is none of the name.
 func (s *Sheet) named(name string) int {
 	return slices.IndexFunc(s.Song.Parts, func(p song.Part) bool { return p.Name == name })
+}
+
+// Pickup is how long the first bar is to be, in beats, of a part that has a pickup and no
+// bars yet; it is 0 where the next bar is a whole one.
+func (s *Sheet) Pickup(part int) pitch.Frac {
+	none := pitch.Whole(0)
+	if part < 0 || s.Song.Parts[part].Written() > 0 {
+		return none
+	}
+	for i, at := range s.starts() {
+		if text, ok := strings.CutPrefix(s.Lines[i].Text, "pickup: "); ok && at.part == part && s.Lines[i].Kind == Setting {
+			if beats, err := parseBeats(text); err == nil {
+				return beats
+			}
+		}
+	}
+	return none
 }
 
 // Begin is where in a sheet something begins: line and column, from 1.

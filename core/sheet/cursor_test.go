@@ -144,3 +144,15 @@ func TestBarsBeginWhereTheyAreFound(t *testing.T) {
 		}
 	})
 }
+
+func TestPickupOfAPartWithoutBars(t *testing.T) {
+	pickup := func(text string, part int) string { return sheet.Parse("title: T\n" + text).Pickup(part).String() }
+	assert.Equal(t, "1", pickup("A:\npickup: 1\n", 0))
+	assert.Equal(t, "3/2", pickup("A:\n| 0A |\nB:\npickup: 1.5\n", 1))
+	for _, c := range []struct {
+		text string
+		part int
+	}{{"A:\n", 0}, {"A:\npickup: 1\n| 0A |\n", 0}, {"A:\npickup: 1\n\nB:\n", 1}, {"A:\npickup: nine\n", 0}, {"A:\nnote: pickup: 1\n", 0}, {"A:\n", -1}} {
+		assert.Equal(t, "0", pickup(c.text, c.part), c.text)
+	}
+}

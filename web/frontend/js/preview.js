@@ -64,7 +64,7 @@ function follow(preview) {
 // pictures are those of lines, by their prints, that have come and are not drawn yet.
 const pictures = new Map();
 const picture = /<div class="line" data-drawn="([^"]+)">(<svg.*?<\/svg>)<\/div>/gs;
-const slice = 10; // ms
+const slice = 5; // ms
 
 // draw draws as many lines as there is time for, and the others a little later: so what
 // changes all of them holds up no key that follows. Until then they show what they did.
