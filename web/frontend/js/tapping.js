@@ -22,9 +22,11 @@ export const tapping = {
 
   // tell says what is to be done next.
   tell(state, n) {
-    const { click, heard, pad, tempo } = this.$refs;
-    const ready = click.checked ? `After ${countIn(tempo.value) > 1 ? "two bars" : "a bar"} of clicks tap the rhythm, on any key or here. Enter ends it.` : "Tap the rhythm, on any key or here: the first tap is on 1, the tempo yours. Enter ends it.";
-    heard.textContent = { ready, frets: `Now the frets: type 7A, or 7 for the string before. Space goes to the next of ${n}, Enter ends it.`, done: "Tap the next bars, or close this." }[state] ?? state;
+    const { click, done, heard, pad, tempo } = this.$refs;
+    const ready = click.checked ? `After ${countIn(tempo.value) > 1 ? "two bars" : "a bar"} of clicks tap the rhythm, on any key or here. Enter or Done ends it.` : "Tap the rhythm, on any key or here: the first tap is on 1, the tempo yours. Enter or Done ends it.";
+    heard.textContent = { ready, frets: `Now the frets: type 7A, or 7 for the string before. Space goes to the next of ${n}, Enter ends it.`, done: "Tap the next bars, or close this.", tap: "Tap. Enter or Done ends it." }[state];
+    done.hidden = state !== "tap";
+    if (state !== "tap") pad.classList.remove("lead");
     if (state === "ready" || state === "done") pad.textContent = "Start";
     if (state !== this.told) announce(heard.textContent);
     this.told = state;
@@ -54,17 +56,18 @@ export const tapping = {
     });
     this.tapping.start();
     pad.textContent = click.checked ? "…" : "Tap";
-    this.tell("Tap. Enter ends it.");
+    this.tell("tap");
   },
 
   beat(event) {
     this.tapping.tap(event.timeStamp);
     const { length } = this.tapping.taps;
-    this.$refs.heard.textContent = `${length} ${length === 1 ? "tap" : "taps"}. Enter ends it.`;
+    this.$refs.heard.textContent = `${length} ${length === 1 ? "tap" : "taps"}. Enter or Done ends it.`;
   },
 
   // tapped puts what was tapped into the sheet, and goes on to its frets.
   async tapped() {
+    if (!this.tapping) return;
     const { text, tap, click } = this.$refs;
     const { tempo } = this.tapping;
     const taps = this.tapping.stop().map((at) => at.toFixed(4)).join(" ");
@@ -93,7 +96,10 @@ export const tapping = {
   left() {
     if (!this.frets) return;
     const { value, selectionStart } = this.$refs.text;
-    if (selectionStart < this.frets.from || selectionStart > value.length - this.frets.behind) this.frets = undefined;
+    if (selectionStart < this.frets.from || selectionStart > value.length - this.frets.behind) {
+      this.frets = undefined;
+      this.tell("done");
+    }
   },
 
   // fret tells whether a key was one of going from fret to fret.
