@@ -14,7 +14,10 @@ export const tapping = {
     if (tap.hidden) return text.focus();
     notation.hidden = true;
     this.at = text.selectionStart;
+    pad.disabled = true;
     await this.preview(); // it brings the time of the part that the cursor is in
+    pad.disabled = false;
+    if (tap.hidden) return; // closed meanwhile
     tempo.value = this.time?.tempo ?? 100;
     this.tell("ready");
     pad.focus();
