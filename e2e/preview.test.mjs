@@ -63,6 +63,8 @@ test("whatever is typed, what is put together is what would be drawn anew", asyn
     (t) => t.replace("99Z ", ""),
     (t) => { const [head, a, ...rest] = t.split(/\n(?=A:|Bridge:|C:)/); return [head, ...rest, a].join("\n"); }, // another order
     (t) => t.replace(/Bridge:[^]*?\n\n/, ""), // a part less
+    (t) => `${t}\nconstructor:\n| 0A |\n\n__proto__:\n| 3A |\n`,
+    (t) => t.replace("| 3A |", "| 5A |"),
     () => "title: T\n",
     () => "",
     () => start,
@@ -211,6 +213,22 @@ test("a word is completed by Tab, and Tab leaves the sheet where there is nothin
   await sheet.press("ArrowLeft");
   await quiet(page);
   assert.ok(await list.isHidden(), "who goes elsewhere is offered nothing");
+
+  // Who is quicker than the answer gets what the list still says, and never half of it.
+  await page.route("**/songs/preview", async (route) => {
+    const grown = new URLSearchParams(route.request().postData()).get("sheet").includes("tun");
+    if (grown) await new Promise((done) => setTimeout(done, 400));
+    await route.continue();
+  });
+  await sheet.fill("title: T\n");
+  await sheet.press("Control+End");
+  await page.keyboard.type("tu");
+  await list.waitFor();
+  await page.keyboard.type("n");
+  await page.keyboard.press("Tab");
+  assert.equal(await sheet.inputValue(), "title: T\ntuning: ");
+  await quiet(page);
+  await page.unroute("**/songs/preview");
 
   // The list stands below its word, inside the sheet.
   await sheet.fill(`title: T\nkey: E minor\n\nVerse:\n${"| Am7 - C - |\n".repeat(40)}`);

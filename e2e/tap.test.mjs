@@ -177,5 +177,8 @@ test("nothing that goes wrong loses what is typed", async () => {
   await panel.getByText(/No connection/).waitFor();
   await page.context().setOffline(false);
   assert.equal(await sheet.inputValue(), text);
+  await panel.getByRole("button", { name: "Send it again" }).click();
+  await panel.getByText(/Three taps/).waitFor();
+  assert.match(await sheet.inputValue(), /^title: T\n\nV:\n\| 0A \|\n\| x [^]*\|$/);
   assert.deepEqual(trouble.filter((t) => !/ERR_INTERNET_DISCONNECTED/.test(t)), []);
 });

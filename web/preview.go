@@ -35,7 +35,8 @@ type preview struct {
 
 type previewPart struct {
 	Print           string
-	Kept            bool // the reader has all of it
+	own             [sha256.Size]byte // its fingerprint
+	Kept            bool              // the reader has all of it
 	Name, Note, Cue string
 	Settings        string // where they differ from the song's
 	Grade           float64
@@ -86,7 +87,7 @@ func (s *Server) preview(c *echo.Context, text string, t typing) preview {
 		v.Parts = append(v.Parts, s.previewPart(t, a, sh.Song, i, begins, st))
 	}
 	if t.line > 0 {
-		v.Sign = s.previewSign(a, sh, sh.At(t.line, t.column), st)
+		v.Sign = s.previewSign(a, v.Parts, sh, sh.At(t.line, t.column), st)
 		if lines := strings.Split(text, "\n"); t.line <= len(lines) {
 			v.Offers = sh.Offers(t.line, t.column, lines[t.line-1])
 		}
@@ -113,12 +114,12 @@ func (s *Server) previewPart(t typing, a *arrange.Arranger, of *song.Song, i int
 		b, _ := json.Marshal(bars)
 		v.Bars = string(b)
 	}
-	own := a.Fingerprint(i)
-	v.Print = printOf("part", string(own[:]), v.Settings, fmt.Sprint(st), v.Bars)
+	v.own = a.Fingerprint(i)
+	v.Print = printOf("part", string(v.own[:]), v.Settings, fmt.Sprint(st), v.Bars)
 	if v.Kept = t.has[v.Print]; v.Kept || p.Written() == 0 {
 		return v
 	}
-	version := s.asWritten(a, own, i, p)
+	version := s.asWritten(a, v.own, i, p)
 	v.Grade = version.Grade
 	v.Lines = t.lines(p.Name, "", draw.Lines(draw.WithPath(draw.Written(p), &version), st, true))
 	st.Places = false
@@ -138,7 +139,7 @@ func (s *Server) asWritten(a *arrange.Arranger, own [sha256.Size]byte, i int, p 
 
 // previewSign says what stands at a place of a sheet, and draws how it is held: with
 // the fingers of the part as it is written, or bare where those are not worked out.
-func (s *Server) previewSign(a *arrange.Arranger, sh *sheet.Sheet, at sheet.Spot, st draw.Style) *previewSign {
+func (s *Server) previewSign(a *arrange.Arranger, parts []previewPart, sh *sheet.Sheet, at sheet.Spot, st draw.Style) *previewSign {
 	m, _, tempo := timeAt(sh, at)
 	v := &previewSign{Bar: at.Bar, Tempo: tempo, Beats: m.Bar().Div(m.Beat()).Floor()}
 	v.What, v.Where = st.Speaker.Spot(sh.Song, at)
@@ -152,7 +153,7 @@ func (s *Server) previewSign(a *arrange.Arranger, sh *sheet.Sheet, at sheet.Spot
 	}
 	shape := draw.Shape{Neck: neck.Neck{Capo: sh.Song.Capo}, Speaker: st.Speaker, Width: signWidth, Fingering: hand.Fingering{Frets: neck.NoFrets}}
 	if at.Line.Player == "" && p.Written() <= workBars {
-		version := s.asWritten(a, a.Fingerprint(at.Part), at.Part, p)
+		version := s.asWritten(a, parts[at.Part].own, at.Part, p)
 		for _, e := range version.Bars[at.Since-1].Events {
 			if e.Start == at.Event.Start {
 				shape.Fingering, shape.Mutes, shape.Dead, shape.Waits = e.Fingering, e.Mutes, e.Dead, e.Base

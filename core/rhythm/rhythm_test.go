@@ -161,7 +161,7 @@ func TestWhatIsWrittenIsRead(t *testing.T) {
 		}
 		got, err := Taps{At: at, Meter: m, Tempo: 60 + 100*r.Float64(), Click: r.IntN(2) == 0}.Write()
 		if err != nil {
-			assert.Contains(t, err.Error(), "at most 16")
+			assert.Contains(t, err.Error(), "at most 20")
 			continue
 		}
 		s := sheet.Parse(fmt.Sprintf("title: T\ntime: %v\nA:\n%s\n", m, got.Sheet(m)))
@@ -231,6 +231,15 @@ func TestTapsThatAreNone(t *testing.T) {
 		}
 		assert.ErrorContains(t, err, c.want)
 	}
+}
+
+// A tempo that taps have pushed up until hardly a beat is left is given up, and is no
+// endless walk.
+func TestWalksEnd(t *testing.T) {
+	w := Taps{Meter: song.FourFour}.walk([]float64{0, 3600}, 0, 1e-12, true)
+	assert.Equal(t, math.Inf(1), w.cost)
+	_, err := Taps{At: []float64{0, 3600}, Meter: song.FourFour, Tempo: 400}.Write()
+	assert.ErrorContains(t, err, "at most 20 bars")
 }
 
 // rising is so many taps, each so much after the one before.

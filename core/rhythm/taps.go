@@ -38,7 +38,7 @@ type Tapped struct {
 // Limits of what is tapped.
 const (
 	MostTaps = 400
-	MostBars = 16
+	MostBars = 20
 )
 
 // How taps are heard.
@@ -50,6 +50,7 @@ const (
 	twice    = 0.045 // seconds: a key that bounces
 	freedom  = 0.9   // octaves that a free tempo is looked for on both sides
 	fineness = 0.01  // of them
+	farthest = 4000  // beats that are walked, where no bars are so many
 )
 
 // Write puts taps on the grid of their meter. It fails where they are none, too many, or
@@ -81,6 +82,9 @@ func (t Taps) Write() (Tapped, error) {
 				best = w
 			}
 		}
+	}
+	if len(best.places) == 0 {
+		return Tapped{}, fmt.Errorf("that is too long; tap at most %d bars at a time", MostBars)
 	}
 	return best.write(t)
 }
@@ -135,6 +139,9 @@ func (t Taps) walk(at []float64, begin, length float64, free bool) walk {
 	var in []float64
 	phase, i := begin, 0
 	for beat := int64(0); i < len(at); beat++ {
+		if beat == farthest {
+			return walk{cost: math.Inf(1)}
+		}
 		in = in[:0]
 		for ; i < len(at) && (at[i]-phase)/length < 1-early; i++ {
 			in = append(in, max(Straighten((at[i]-phase)/length, share), -early))

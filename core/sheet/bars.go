@@ -192,7 +192,7 @@ func (p *parser) slots(n int, list []word, depth int, count *int) ([]Slot, []wor
 			s, err := parseSlot(w.text)
 			if err != nil {
 				p.errorf(n, w.column+err.at, err.mend, "%s", err.message)
-				s = Slot{Event: song.Event{Kind: song.Rest}}
+				s = Slot{Event: song.Event{Kind: song.Rest}, Unread: true}
 			}
 			for _, note := range s.Event.Notes {
 				if capo := p.sheet.Song.Capo; note.Fret+capo > neck.MaxFret {

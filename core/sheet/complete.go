@@ -15,15 +15,15 @@ import (
 
 // Offer is something that may be meant by what is being typed.
 type Offer struct {
-	Text  string `json:"text"` // what would stand there
-	Means string `json:"means"`
+	Text  string // what would stand there
+	Means string // empty where it says itself
 }
 
 // Offers are what a word may become: Text of one of them takes the place of what stands
 // from the column From to the cursor.
 type Offers struct {
-	From int     `json:"from"` // in characters, from 1
-	List []Offer `json:"list"` // the likeliest first; empty where nothing is to be completed
+	From int     // in characters, from 1
+	List []Offer // the likeliest first; empty where nothing is to be completed
 }
 
 // mostOffers is how many are made at most.

@@ -1,7 +1,6 @@
 package sheet
 
 import (
-	"slices"
 	"strings"
 
 	"valleyside/core/pitch"
@@ -51,7 +50,7 @@ func (s *Sheet) At(line, column int) Spot {
 	if starts[line-1].bar > 0 {
 		spot.Bar = starts[line-1].bar + i
 	}
-	if n := len(s.Song.Parts[spot.Part].Bars()); spot.Bar > n {
+	if spot.Bar > s.Song.Parts[spot.Part].Written() {
 		spot.Bar = 0
 	}
 	spot.find(spot.Typed.Slots, column)
@@ -83,7 +82,7 @@ func (s *Sheet) follow(spot *Spot, line int) {
 	if spot.Slot == nil || spot.Slot.Kind == Bracket {
 		return
 	}
-	bars := playedBy(p, spot.Line.Player)
+	bars := barsOf(p, spot.Line.Player)
 	if spot.Line.Player == "" {
 		bars = bars[:spot.Bar]
 	}
@@ -97,21 +96,6 @@ func (s *Sheet) follow(spot *Spot, line int) {
 			}
 		}
 	}
-}
-
-// playedBy lists the bars of one player of a part, in the order of its lines.
-func playedBy(p *song.Part, player string) (bars []song.Bar) {
-	if player == "" {
-		return p.Bars()
-	}
-	for _, l := range p.Lines {
-		for _, v := range l.Beside {
-			if v.Player == player {
-				bars = append(bars, v.Bars...)
-			}
-		}
-	}
-	return bars
 }
 
 // start is where a line of a sheet belongs: the part, −1 for none, and of a line of bars
@@ -128,8 +112,8 @@ func (s *Sheet) starts() []start {
 		switch {
 		case l.Kind == PartName:
 			part, next, beside, like = -1, 1, 1, false
-			if !seen[l.Text] {
-				part = s.named(l.Text)
+			if i, ok := s.Song.PartNamed(l.Text); ok && !seen[l.Text] {
+				part = i
 			}
 			seen[l.Text] = true
 		case l.Kind == Setting:
@@ -151,11 +135,6 @@ func (s *Sheet) starts() []start {
 		}
 	}
 	return list
-}
-
-// named is the index of a part, −1 where there is none of the name.
-func (s *Sheet) named(name string) int {
-	return slices.IndexFunc(s.Song.Parts, func(p song.Part) bool { return p.Name == name })
 }
 
 // Pickup is how long the first bar is to be, in beats, of a part that has a pickup and no

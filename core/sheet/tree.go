@@ -52,6 +52,7 @@ type Slot struct {
 	Event  song.Event // of one that Plays: without its time
 	Group  []Slot     // of a Bracket: they share it equally
 	Column int        // in characters, from 1; 0 where it was not read
+	Unread bool       // what is typed there is no sign; silence stands in for it
 }
 
 // Each calls do for every slot of a line that is no Bracket, in the order in which they

@@ -69,6 +69,9 @@ func (sp Speaker) slot(s *song.Song, at sheet.Spot) string {
 	if at.Slot.Kind == sheet.Bracket {
 		return "Here one slot is shared by " + count(len(at.Slot.Group), "sign") + triplet(len(at.Slot.Group))
 	}
+	if at.Slot.Unread {
+		return "This is no sign; the problem beside the sheet says how to mend it"
+	}
 	e := at.Event
 	if e == nil {
 		return ""

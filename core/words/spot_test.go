@@ -62,7 +62,7 @@ func TestWhatStandsUnderTheCursor(t *testing.T) {
 		{"capo: 2\nA:\n| ‸3A |", "Fret 3 on the A string, a D, counted from the capo, on 1, for four beats @ Bar 1 of A"},
 		{"tuning: drop D\nA:\n| ‸2E |", "Fret 2 on the E string, an E, on 1, for four beats @ Bar 1 of A"},
 		{"time: 6/8\nA:\n| 0A - 2A ‸3A - - |", "Fret 3 on the A string, a C, on 2, for a beat @ Bar 1 of A"},
-		{"A:\n| 0A ‸99A |", "Silence, on 3, for two beats @ Bar 1 of A"},
+		{"A:\n| 0A ‸99A |", "This is no sign; the problem beside the sheet says how to mend it @ Bar 1 of A"},
 		{"A‸:\n| 0A | x3\n| 3A |", "Two bars, 4 with its repeats, played once in the song"},
 		{"order: A, A\nA‸:\n| 0A |", "One bar, played twice in the song"},
 		{"order: B x3\nA‸:\n| 0A |\nB:\n| 0A |", "One bar; the order leaves the part out"},

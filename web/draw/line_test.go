@@ -18,6 +18,7 @@ import (
 // Lines of the same fingerprint are the same picture, whatever was
 // typed between the two.
 func TestTheSameFingerprintIsTheSamePicture(t *testing.T) {
+	same := 0
 	rapid.Check(t, func(t *rapid.T) {
 		text := sheet.Write(sheettest.Song(t))
 		at := rapid.IntRange(0, len(text)-1).Draw(t, "at")
@@ -35,12 +36,14 @@ func TestTheSameFingerprintIsTheSamePicture(t *testing.T) {
 					print, svg := l.Fingerprint(), l.SVG()
 					if was, ok := pictures[print]; ok {
 						assert.Equal(t, was, svg)
+						same++
 					}
 					pictures[print] = svg
 				}
 			}
 		}
 	})
+	assert.Greater(t, same, 50, "lines that are typed as before have it again")
 }
 
 // Bars that are typed in move no others than those of their section: the lines of tab

@@ -3,7 +3,7 @@
 
 // offers is the list of a sheet: text is its field, list the element below the word.
 export function offers(text, list) {
-  let word; // what stands to be replaced: from, to, and the column where it begins
+  let word; // what stands to be replaced: from where, and its line and column
   let chosen = 0;
   let pointed = false; // by an arrow: then Enter takes it too
 
@@ -18,10 +18,17 @@ export function offers(text, list) {
     list.children[chosen].scrollIntoView({ block: "nearest" });
   };
 
+  // fits tells whether an offer still begins like the word: it may have grown since it was
+  // asked for.
+  const fits = (option) => {
+    const { selectionStart: at, selectionEnd } = text;
+    return at === selectionEnd && at >= word.from && option.dataset.text.toLowerCase().startsWith(text.value.slice(word.from, at).toLowerCase());
+  };
+
   // take puts what is chosen in the place of the word; that can be undone.
   const take = (option) => {
     close();
-    text.setSelectionRange(word.from, word.to);
+    text.setSelectionRange(word.from, text.selectionEnd);
     document.execCommand("insertText", false, option.dataset.text);
   };
 
@@ -39,7 +46,7 @@ export function offers(text, list) {
   list.addEventListener("mousedown", (event) => event.preventDefault()); // the sheet keeps the focus
   list.addEventListener("click", (event) => {
     const option = event.target.closest("[data-text]");
-    if (option) take(option);
+    if (option && fits(option)) take(option);
   });
   text.addEventListener("blur", close);
   text.addEventListener("scroll", close);
@@ -56,7 +63,7 @@ export function offers(text, list) {
         return 0;
       }
       const from = Number(come.dataset.from);
-      word = { from: at - (column - from), to: at, line, column: from };
+      word = { from: at - (column - from), line, column: from };
       options.forEach((e, i) => { e.id = `offer-${i}`; });
       list.replaceChildren(...options);
       list.hidden = false;
@@ -79,7 +86,13 @@ export function offers(text, list) {
         case "Enter":
           if (!pointed) return false;
           // falls through
-        case "Tab": take(list.children[chosen]); break;
+        case "Tab":
+          if (!fits(list.children[chosen])) {
+            close();
+            return false;
+          }
+          take(list.children[chosen]);
+          break;
         case "ArrowLeft": case "ArrowRight": case "Home": case "End": close(); return false;
         default: return false;
       }

@@ -86,11 +86,11 @@ function draw(preview) {
 // alike stays, and parts are filled in turn. Lines that are drawn anew take the place of
 // those that are gone.
 function filled(into, from, name = likeness) {
-  const here = {};
-  for (const e of into.children) (here[name(e)] ??= []).push(e);
+  const here = new Map();
+  for (const e of into.children) here.set(name(e), [...here.get(name(e)) ?? [], e]);
   let whole = true;
   const wanted = [...from.children].map((come) => {
-    const old = here[name(come)]?.shift();
+    const old = here.get(name(come))?.shift();
     if (!old) {
       whole &&= !missing(come);
       return come;
@@ -100,7 +100,7 @@ function filled(into, from, name = likeness) {
     else if (likeness(old) !== likeness(come)) return come;
     return old;
   });
-  const gone = Object.values(here).flat().filter((e) => e.matches(".line"));
+  const gone = [...here.values()].flat().filter((e) => e.matches(".line"));
   arrange(into, wanted.map((e) => (e.matches(".line.due") && e.parentNode !== into && gone.length ? renewed(gone.shift(), e) : e)));
   return whole;
 }

@@ -5,7 +5,7 @@ import { placed } from "./notation.js";
 import { bare } from "./typing.js";
 
 const ahead = 0.4; // seconds that clicks are given to the sound card before they sound
-const mostBars = 16;
+const mostBars = 16; // the server takes some more, so that a last tap on the next bar loses none
 
 // countIn is how many bars are counted in at a tempo.
 export const countIn = (tempo) => (tempo < 70 ? 2 : 1);

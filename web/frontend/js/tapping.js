@@ -9,7 +9,7 @@ export const tapping = {
   async taps() {
     const { tap, tempo, text, pad, notation } = this.$refs;
     this.tapping?.stop();
-    this.tapping = this.frets = undefined;
+    this.tapping = this.frets = this.take = undefined;
     tap.hidden = !tap.hidden;
     if (tap.hidden) return text.focus();
     notation.hidden = true;
@@ -47,8 +47,9 @@ export const tapping = {
     else this.beat(event);
   },
 
-  // press is the pad: it starts, and then is tapped on.
+  // press is the pad: it starts, and then is tapped on. What could not be sent is sent again.
   press(event) {
+    if (this.take && event.type === "click") return this.write();
     if (this.tapping) return event.type === "pointerdown" ? this.beat(event) : undefined;
     if (event.type !== "click") return;
     const { pad, tempo, click } = this.$refs;
@@ -68,20 +69,36 @@ export const tapping = {
     this.$refs.heard.textContent = `${length} ${length === 1 ? "tap" : "taps"}. Enter or Done ends it.`;
   },
 
-  // tapped puts what was tapped into the sheet, and goes on to its frets.
-  async tapped() {
+  // tapped ends a take.
+  tapped() {
     if (!this.tapping) return;
-    const { text, tap, click } = this.$refs;
-    const { tempo } = this.tapping;
+    const { tempo, click } = this.tapping;
     const taps = this.tapping.stop().map((at) => at.toFixed(4)).join(" ");
     this.tapping = undefined;
+    this.tell("ready");
+    if (!taps) {
+      this.$refs.heard.textContent = "Nothing was tapped. Start once more.";
+      return;
+    }
+    this.take = { taps, tempo, click: click ? "1" : "" };
+    return this.write();
+  },
+
+  // write puts a take into the sheet, and goes on to its frets.
+  async write() {
+    const { text, heard, pad } = this.$refs;
+    const { take } = this;
+    this.take = undefined;
     let answer;
     try {
-      if (!taps) throw new Error("Nothing was tapped. Start once more.");
-      answer = await (await send("/songs/tap", { sheet: text.value, ...this.place(), taps, tempo, click: click.checked ? "1" : "" })).json();
+      answer = await (await send("/songs/tap", { sheet: text.value, line: this.place().line, ...take })).json();
     } catch (error) {
-      this.tell("ready");
-      this.$refs.heard.textContent = error.message;
+      heard.textContent = error.message;
+      if (error.offline) {
+        this.take = take;
+        heard.textContent += " What you tapped is kept until you close this.";
+        pad.textContent = "Send it again";
+      }
       return;
     }
     const change = tappedIn(text.value, text.selectionStart, answer.lines);
@@ -89,7 +106,6 @@ export const tapping = {
     text.setSelectionRange(change.from, change.to);
     document.execCommand("insertText", false, change.insert);
     this.frets = { from: change.begin, behind: text.value.length - change.begin - change.length };
-    tap.querySelector(".pad").textContent = "Start";
     announce(answer.words);
     this.next(change.begin);
     this.$refs.said.textContent = answer.words;
