@@ -169,7 +169,7 @@ func TestTappedRhythms(t *testing.T) {
 		{"0 1", url.Values{"tempo": {"NaN"}}, "Choose a tempo"},
 		{"1 0", nil, "not in the order of time"},
 		{"NaN", nil, "not in the order of time"},
-		{fmt.Sprint(strings.Repeat("0.1 ", 2), strings.Repeat("900 ", 1)), nil, "at most 16"},
+		{fmt.Sprint(strings.Repeat("0.1 ", 2), strings.Repeat("900 ", 1)), nil, "at most 20"},
 	} {
 		status, answer = tap(c.taps, c.more)
 		assert.Equal(t, http.StatusUnprocessableEntity, status, c.taps)
