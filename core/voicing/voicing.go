@@ -391,10 +391,12 @@ func (f *finder) usualLetter(b *Book) []Voicing {
 	}
 	root := usual[0].Lowest()
 	kept := slices.Clone(usual)
-	thin := usual[0].Frets // two notes of three
-	thin[(root - 2).Index()] = neck.Silent
-	if v, ok := f.measure(thin, Letter); ok && root == 4 {
-		kept = append(kept, v)
+	if root == 4 {
+		thin := usual[0].Frets // two notes of three
+		thin[neck.String(2).Index()] = neck.Silent
+		if v, ok := f.measure(thin, Letter); ok {
+			kept = append(kept, v)
+		}
 	}
 	for _, v := range list {
 		if v.Lowest() == root && v.Frets.On(root) == usual[0].Frets.On(root) {
