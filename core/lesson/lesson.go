@@ -75,7 +75,7 @@ type Step struct {
 	// Without is what the version has and is left for later.
 	Without Touches
 	Places  []drill.Place // the hard ones in it, the hardest first
-	Key     string        // by which it is found again when the lesson is built anew
+	ID      StepID        // by which it is found again when the lesson is built anew
 	Changed bool          // by the teacher
 	Words   string        // of the teacher
 	Own     *Own          // a step of the teacher's; nil for those that are built

@@ -11,8 +11,8 @@ import (
 // Who plays a part has its pieces; who has not begins with the first of them.
 func TestDone(t *testing.T) {
 	l := build(read(t, roundAbout), arrange.AsWritten, Student{})
-	at := map[string]Progress{}
-	done := func() []bool { return l.Done(func(s *Step) Progress { return at[s.Key] }) }
+	at := map[StepID]Progress{}
+	done := func() []bool { return l.Done(func(s *Step) Progress { return at[s.ID] }) }
 	count := func() (n int) {
 		for _, d := range done() {
 			if d {
@@ -26,9 +26,9 @@ func TestDone(t *testing.T) {
 	assert.Equal(t, []int{0}, l.Today(done(), 0, 3), "one at least")
 
 	first := &l.Steps[0]
-	at[first.Key] = Progress{Once: first.Goal, Clean: first.Goal - 10}
+	at[first.ID] = Progress{Once: first.Goal, Clean: first.Goal - 10}
 	assert.Zero(t, count(), "one clean pass is not five")
-	at[first.Key] = Progress{Clean: first.Goal}
+	at[first.ID] = Progress{Clean: first.Goal}
 	assert.Equal(t, 1, count())
 	assert.Equal(t, 1, l.Today(done(), 5, 3)[0])
 
@@ -38,18 +38,18 @@ func TestDone(t *testing.T) {
 			whole = i
 		}
 	}
-	at[l.Steps[whole].Key] = Progress{Clean: l.Steps[whole].Goal}
+	at[l.Steps[whole].ID] = Progress{Clean: l.Steps[whole].Goal}
 	for i, d := range done() {
 		if i <= whole {
-			assert.True(t, d, l.Steps[i].Key)
+			assert.True(t, d, l.Steps[i].ID.String())
 		}
 	}
 	for i := range l.Steps {
-		if l.Steps[i].Key == "form" {
-			at["form"] = Progress{Once: l.Steps[i].Goal}
+		if l.Steps[i].ID == (StepID{Kind: Form}) {
+			at[StepID{Kind: Form}] = Progress{Once: l.Steps[i].Goal}
 		}
 	}
 	for i, d := range done() {
-		assert.True(t, d || l.Steps[i].Kind == Finish, l.Steps[i].Key)
+		assert.True(t, d || l.Steps[i].Kind == Finish, l.Steps[i].ID.String())
 	}
 }

@@ -2,7 +2,7 @@ package lesson
 
 import (
 	"cmp"
-	"fmt"
+	"iter"
 	"maps"
 	"slices"
 	"strings"
@@ -13,14 +13,14 @@ import (
 )
 
 // Plan is what a teacher has changed in the steps of a lesson. It speaks of steps by
-// their keys, so that it holds when they are built anew, for another tempo, another
+// their ids, so that it holds when they are built anew, for another tempo, another
 // version or another student. The zero Plan changes nothing.
 type Plan struct {
 	Template Template         `json:"template,omitzero"`
-	Order    []string         `json:"order,omitempty"` // keys, where steps were moved
-	Out      map[string]Out   `json:"out,omitempty"`
-	Split    map[string]Split `json:"split,omitempty"`
-	Set      map[string]Wish  `json:"set,omitempty"`
+	Order    []StepID         `json:"order,omitempty"` // where steps were moved
+	Out      map[StepID]Out   `json:"out,omitempty"`
+	Split    map[StepID]Split `json:"split,omitempty"`
+	Set      map[StepID]Wish  `json:"set,omitempty"`
 	Own      []Own            `json:"own,omitempty"`
 }
 
@@ -38,7 +38,7 @@ type Out struct {
 	Title string `json:"title"`
 }
 
-// Split cuts a step after some of its bars.
+// Split cuts a step after some of its bars, which it names by what they are known by.
 type Split struct {
 	Title string `json:"title"`
 	After []int  `json:"after"`
@@ -56,8 +56,8 @@ type Wish struct {
 
 // Own is a step of the teacher's: words, or a sheet, or both.
 type Own struct {
-	Key     string  `json:"key"`
-	After   string  `json:"after,omitempty"` // the key of the step that it follows; the first where empty
+	ID      int     `json:"id"`             // within the plan, from 1
+	After   StepID  `json:"after,omitzero"` // the step that it follows; the first where it is none
 	Title   string  `json:"title"`
 	Words   string  `json:"words,omitempty"`
 	Sheet   string  `json:"sheet,omitempty"`
@@ -67,54 +67,46 @@ type Own struct {
 	Minutes int     `json:"minutes"`
 }
 
+// Step is what the step is known by.
+func (o *Own) Step() StepID { return StepID{Kind: ByTeacher, Own: o.ID} }
+
 // ByTeacher is the kind of a step of the teacher's own.
 const ByTeacher Kind = "own"
-
-// ownKey begins the keys of the teacher's own steps.
-const ownKey = "own "
 
 // Lost is a change that could not be kept: the step that it was of is not there any
 // more.
 type Lost struct{ Title string }
 
 // Apply changes the steps of a lesson as the plan says and spreads them over days again.
-// It gives the steps that are left out, and the changes that could not be kept.
+// What was said of a step that is not there any more is taken for the one that is most like
+// it. It gives the steps that are left out, and the changes that could not be kept.
 func (p *Plan) Apply(l *Lesson, perDay int) (out []Step, lost []Lost) {
 	p.order(l)
-	there := map[string]bool{}
-	for i := range l.Steps {
-		there[l.Steps[i].Key] = true
-	}
-	for _, key := range slices.Sorted(maps.Keys(p.Split)) {
-		if s := p.Split[key]; there[key] {
-			l.split(key, s.After)
-		} else {
+	for id, s := range said(l, p.Split) {
+		if i := find(l.Steps, id); i < 0 || !l.split(i, s.After) {
 			lost = append(lost, Lost{s.Title})
 		}
-	}
-	for i := range l.Steps {
-		there[l.Steps[i].Key] = true // the pieces of what was split
 	}
 	for i := range p.Own {
 		l.insert(&p.Own[i])
 	}
 	l.reorder(p.Order)
-	for _, key := range slices.Sorted(maps.Keys(p.Set)) {
-		w := p.Set[key]
-		if i := slices.IndexFunc(l.Steps, func(s Step) bool { return s.Key == key }); i >= 0 {
+	for id, w := range said(l, p.Set) {
+		if i := find(l.Steps, id); i >= 0 {
 			l.Steps[i].wish(w)
 		} else {
 			lost = append(lost, Lost{w.Title})
 		}
 	}
-	for _, key := range slices.Sorted(maps.Keys(p.Out)) {
-		if !there[key] {
-			lost = append(lost, Lost{p.Out[key].Title})
+	left := map[StepID]bool{}
+	for id, o := range said(l, p.Out) {
+		if left[id] = true; find(l.Steps, id) < 0 {
+			lost = append(lost, Lost{o.Title})
 		}
 	}
 	kept := l.Steps[:0:0]
 	for _, s := range l.Steps {
-		if _, left := p.Out[s.Key]; left {
+		if left[s.ID] {
 			out = append(out, s)
 		} else {
 			kept = append(kept, s)
@@ -123,6 +115,37 @@ func (p *Plan) Apply(l *Lesson, perDay int) (out []Step, lost []Lost) {
 	l.Steps = kept
 	l.schedule(Student{Minutes: perDay}.minutes())
 	return out, lost
+}
+
+// said goes through what is said of steps, in the order of their ids, under those of the
+// steps that are meant: first what is said of those that are there. A step that is not
+// there, and none like it, keeps its own.
+func said[V any](l *Lesson, of map[StepID]V) iter.Seq2[StepID, V] {
+	return func(yield func(StepID, V) bool) {
+		ids := slices.SortedFunc(maps.Keys(of), func(a, b StepID) int { return cmp.Compare(a.String(), b.String()) })
+		taken := map[StepID]bool{}
+		for _, id := range ids {
+			taken[id] = true
+		}
+		type pair struct {
+			id    StepID
+			value V
+		}
+		var list []pair
+		for _, id := range ids {
+			to := id
+			if i := l.meant(id, taken); i >= 0 {
+				to = l.Steps[i].ID
+				taken[to] = true
+			}
+			list = append(list, pair{to, of[id]})
+		}
+		for _, p := range list {
+			if !yield(p.id, p.value) {
+				return
+			}
+		}
+	}
 }
 
 // order sorts the steps as the template has them.
@@ -157,23 +180,30 @@ func (s *Step) Splits() bool {
 	return s.To > s.From && (s.Kind == Piece || s.Kind == Rhythm || s.Kind == Whole)
 }
 
-// split cuts a step after some bars. A part that is cut becomes pieces.
-func (l *Lesson) split(key string, after []int) {
-	i := slices.IndexFunc(l.Steps, func(s Step) bool { return s.Key == key })
+// split cuts a step after some bars, by what they are known by, and tells whether it could.
+// A part that is cut becomes pieces.
+func (l *Lesson) split(i int, after []int) bool {
 	whole := l.Steps[i]
 	if !whole.Splits() {
-		return
+		return false
 	}
-	after = slices.Clone(after)
-	slices.Sort(after)
+	part := &l.Song.Parts[whole.Part]
+	var ends []int
+	for _, id := range after {
+		if bar := part.BarWith(id); bar >= whole.From && bar < whole.To {
+			ends = append(ends, bar)
+		}
+	}
+	if len(ends) == 0 {
+		return false
+	}
+	slices.Sort(ends)
 	var pieces []Step
 	from := whole.From
-	for _, bar := range append(after, whole.To) {
-		if bar < from || bar > whole.To {
-			continue
-		}
+	for _, bar := range slices.Compact(append(ends, whole.To)) {
 		s := whole
-		s.From, s.To, s.Key = from, bar, fmt.Sprintf("%s%s%d to %d", key, cutMark, from, bar)
+		s.From, s.To = from, bar
+		s.ID.Cut = [2]int{part.BarID(from), part.BarID(bar)}
 		if s.Kind == Whole {
 			s.Kind = Piece
 		}
@@ -183,33 +213,37 @@ func (l *Lesson) split(key string, after []int) {
 		from = bar + 1
 	}
 	l.Steps = slices.Replace(l.Steps, i, i+1, pieces...)
+	return true
 }
 
 // insert puts a step of the teacher's own after the one that it is to follow.
 func (l *Lesson) insert(o *Own) {
 	at := 0
-	if o.After != "" {
-		at = slices.IndexFunc(l.Steps, func(s Step) bool { return s.Key == o.After }) + 1
-		if at == 0 {
+	if !o.After.IsZero() {
+		if at = l.meant(o.After, nil) + 1; at == 0 {
 			at = len(l.Steps)
 		}
 	}
-	l.Steps = slices.Insert(l.Steps, at, Step{Kind: ByTeacher, Part: -1, Into: -1, Key: o.Key, Own: o, Words: o.Words,
+	l.Steps = slices.Insert(l.Steps, at, Step{Kind: ByTeacher, Part: -1, Into: -1, ID: o.Step(), Own: o, Words: o.Words,
 		Start: o.Start, Goal: o.Goal, Passes: o.Passes, Minutes: o.Minutes})
 }
 
-// reorder puts steps in the order of some keys. A step that is not among them stays
+// reorder puts steps in the order of some ids. A step that is not among them stays
 // after the one that it comes after.
-func (l *Lesson) reorder(order []string) {
+func (l *Lesson) reorder(order []StepID) {
 	if len(order) == 0 {
 		return
+	}
+	place := make(map[StepID]int, len(order))
+	for at, id := range order {
+		place[id] = at
 	}
 	rank := make([]float64, len(l.Steps))
 	last := -1.0
 	for i := range l.Steps {
-		at := float64(slices.Index(order, l.Steps[i].Key))
-		if at < 0 {
-			at = last + 1e-4 // after what it came after, wherever that is now
+		at := last + 1e-4 // after what it came after, wherever that is now
+		if n, ok := place[l.Steps[i].ID]; ok {
+			at = float64(n)
 		}
 		rank[i], last = at, at
 	}
@@ -234,119 +268,26 @@ func (s *Step) wish(w Wish) {
 }
 
 // Move gives the plan with a step moved by so many places among those that are shown.
-func (p Plan) Move(shown []Step, key string, by int) Plan {
-	order := make([]string, len(shown))
+func (p Plan) Move(shown []Step, id StepID, by int) Plan {
+	order := make([]StepID, len(shown))
 	for i := range shown {
-		order[i] = shown[i].Key
+		order[i] = shown[i].ID
 	}
-	i := slices.Index(order, key)
+	i := slices.Index(order, id)
 	if i < 0 {
 		return p
 	}
 	to := min(max(i+by, 0), len(order)-1)
-	order = slices.Insert(slices.Delete(order, i, i+1), to, key)
+	order = slices.Insert(slices.Delete(order, i, i+1), to, id)
 	p.Order = order
 	return p
 }
 
-// Renamed gives the plan with the names of parts changed, by the old one.
-func (p Plan) Renamed(names map[string]string) Plan {
-	if len(names) == 0 {
-		return p
-	}
-	rename := func(key string) string { return RenamedKey(key, names) }
-	for i := range p.Order {
-		p.Order[i] = rename(p.Order[i])
-	}
-	p.Out, p.Split, p.Set = keyed(p.Out, rename), keyed(p.Split, rename), keyed(p.Set, rename)
-	p.Own = slices.Clone(p.Own)
-	for i := range p.Own {
-		p.Own[i].After = rename(p.Own[i].After)
-	}
-	return p
-}
-
-func keyed[V any](m map[string]V, rename func(string) string) map[string]V {
-	if m == nil {
-		return nil
-	}
-	out := make(map[string]V, len(m))
-	for key, v := range m {
-		out[rename(key)] = v
-	}
-	return out
-}
-
-// A key is its kind, and in « » the names of its parts, which may be anything.
-const opened, closed = "«", "»"
-
-// RenamedKey is the key of a step whose parts have got other names, by the old ones.
-func RenamedKey(key string, names map[string]string) string {
-	var b strings.Builder
-	for {
-		before, rest, ok := strings.Cut(key, opened)
-		b.WriteString(before)
-		if !ok {
-			return b.String()
-		}
-		name, after, _ := strings.Cut(rest, closed)
-		b.WriteString(opened + cmp.Or(names[name], name) + closed)
-		key = after
-	}
-}
-
-// key names a step so that it is found again when the lesson is built anew.
-func (l *Lesson) key(s *Step) string {
-	quoted := func(i int) string { return opened + l.Song.Parts[i].Name + closed }
-	switch {
-	case s.Kind == Shape:
-		return "shape " + s.Shapes[0].Frets.String()
-	case s.Kind == Change:
-		return "change " + s.Shapes[0].Frets.String() + " " + s.Shapes[1].Frets.String()
-	case s.Kind == Form && s.Part < 0:
-		if s.Why[0].Kind == ByCues {
-			return "form by cues"
-		}
-		return "form"
-	case s.Into >= 0:
-		return string(s.Kind) + " " + quoted(s.Part) + " " + quoted(s.Into)
-	case s.Kind == Finish && s.Touch == NoTouch:
-		return "next rung " + quoted(s.Part)
-	case s.Kind == Finish:
-		return fmt.Sprintf("finish %s %d", quoted(s.Part), s.Touch)
-	}
-	return fmt.Sprintf("%s %s %d to %d", s.Kind, quoted(s.Part), s.From, s.To)
-}
-
-// name gives every step its key; those that have the same are numbered.
-func (l *Lesson) name() {
-	had := map[string]int{}
-	for i := range l.Steps {
-		s := &l.Steps[i]
-		key := l.key(s)
-		if had[key]++; had[key] > 1 {
-			key = fmt.Sprintf("%s, %d", key, had[key])
-		}
-		s.Key = key
-	}
-}
-
-// cutMark stands in the key of a piece of a step that was cut.
-const cutMark = " / "
-
-// OfWhole tells whether practice of a step, by its key, is practice of its part as a
-// whole; so is practice of no step.
-func OfWhole(key string) bool {
-	_, bars, _ := strings.Cut(key, closed)
-	return key == "" || strings.HasPrefix(key, string(Whole)+" ") && !strings.Contains(bars, cutMark)
-}
-
-// NewOwn gives a step of the teacher's a key that none of the plan has.
-func (p *Plan) NewOwn() string {
+// NewOwn gives a step of the teacher's a number that none of the plan has.
+func (p *Plan) NewOwn() int {
 	for n := 1; ; n++ {
-		key := fmt.Sprintf("%s%d", ownKey, n)
-		if !slices.ContainsFunc(p.Own, func(o Own) bool { return o.Key == key }) {
-			return key
+		if !slices.ContainsFunc(p.Own, func(o Own) bool { return o.ID == n }) {
+			return n
 		}
 	}
 }

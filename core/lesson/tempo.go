@@ -122,7 +122,7 @@ func (l *Lesson) schedule(perDay int) {
 			thisWeek, today = thisWeek+1, today+1
 		}
 		s.Day = day
-		for need := s.Minutes; need > 0; {
+		for need := min(s.Minutes, MostMinutes); need > 0; {
 			if left == 0 {
 				next()
 			}

@@ -29,22 +29,33 @@ type Change struct {
 // been renamed.
 const half = 0.5
 
-// Changes says what has become of the parts of a song, by their names and where those are
-// gone by what is in them: who was learning one goes on with what it is now. The parts of
-// the song as it was come first, in their order, then those that are new.
+// Changes says what has become of the parts of a song: by what they are known by where
+// both are saved, else by their names, and where those are gone by what is in them: who was
+// learning one goes on with what it is now. The parts of the song as it was come first, in
+// their order, then those that are new.
 func Changes(was, is *Song) []Change {
 	var list []Change
-	taken := map[string]bool{} // parts of the new song that are an old one by name
+	taken := map[string]bool{} // parts of the new song that are an old one
 	for i := range was.Parts {
-		if _, ok := is.PartNamed(was.Parts[i].Name); ok {
-			taken[was.Parts[i].Name] = true
+		if j, ok := sameAs(&was.Parts[i], is); ok {
+			taken[is.Parts[j].Name] = true
 		}
 	}
 	for i := range was.Parts {
 		p := &was.Parts[i]
 		c := Change{Name: p.Name}
-		if j, ok := is.PartNamed(p.Name); ok {
-			c.Into, c.Bars = []string{p.Name}, differing(p, &is.Parts[j])
+		if j, ok := sameAs(p, is); ok {
+			c.Into, c.Bars = []string{is.Parts[j].Name}, differing(p, &is.Parts[j])
+			if c.Into[0] != p.Name {
+				c.Fate = Renamed
+				delete(taken, c.Into[0])
+				if into := found(p, is, taken); len(into) > 1 {
+					c.Fate, c.Into, c.Bars = Parted, into, nil
+				}
+				for _, name := range c.Into {
+					taken[name] = true
+				}
+			}
 		} else {
 			c.Into = found(p, is, taken)
 			switch len(c.Into) {
@@ -69,6 +80,22 @@ func Changes(was, is *Song) []Change {
 		}
 	}
 	return list
+}
+
+// sameAs finds the part of a song that is a part of before: the one with its number where
+// both have one, else the one with its name.
+func sameAs(p *Part, is *Song) (int, bool) {
+	if p.Identity.ID != 0 {
+		for j := range is.Parts {
+			if is.Parts[j].Identity.ID == p.Identity.ID {
+				return j, true
+			}
+		}
+	}
+	if j, ok := is.PartNamed(p.Name); ok && (p.Identity.ID == 0 || is.Parts[j].Identity.ID == 0) {
+		return j, true
+	}
+	return 0, false
 }
 
 // found lists the parts that nobody has taken in which the bars of a part stand, the one

@@ -44,6 +44,9 @@ type Part struct {
 	Note     string // to the student
 	Cue      string // words or sound to listen for
 	Lines    []Line
+	// Identity is what a part of a saved song is known by; nothing in one that was not
+	// saved.
+	Identity Identity
 }
 
 // Line is a run of bars that is written on one line and played Times times
