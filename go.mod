@@ -9,6 +9,7 @@ require (
 	github.com/arran4/golang-ical v0.3.4
 	github.com/go-audio/audio v1.0.0
 	github.com/go-audio/wav v1.1.0
+	github.com/hashicorp/golang-lru/v2 v2.0.7
 	github.com/jmoiron/sqlx v1.4.0
 	github.com/labstack/echo/v5 v5.4.4
 	github.com/pressly/goose/v3 v3.29.0
@@ -18,6 +19,7 @@ require (
 	github.com/yuin/goldmark v1.8.7
 	gitlab.com/gomidi/midi/v2 v2.3.16
 	golang.org/x/crypto v0.58.0
+	golang.org/x/sync v0.25.0
 	golang.org/x/tools v0.52.0
 	modernc.org/sqlite v1.62.0
 	pgregory.net/rapid v1.3.0
@@ -37,7 +39,6 @@ require (
 	go.yaml.in/yaml/v3 v3.0.5 // indirect
 	golang.org/x/exp/typeparams v0.0.0-20231108232855-2478ac86f678 // indirect
 	golang.org/x/mod v0.42.0 // indirect
-	golang.org/x/sync v0.24.0 // indirect
 	golang.org/x/sys v0.49.0 // indirect
 	golang.org/x/time v0.16.0 // indirect
 	honnef.co/go/tools v0.8.2 // indirect

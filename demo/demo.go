@@ -5,19 +5,18 @@ package demo
 import (
 	"context"
 	"embed"
-	"encoding/json"
 	"fmt"
 	"math/rand/v2"
 	"slices"
 	"time"
 
 	"valleyside/account"
-	"valleyside/core/arrange"
 	"valleyside/core/hand"
 	"valleyside/core/lesson"
 	"valleyside/core/sheet"
 	"valleyside/core/song"
 	"valleyside/store"
+	"valleyside/studio"
 )
 
 // How to sign in to the demo studio.
@@ -94,9 +93,9 @@ var students = []student{
 	{"Bram", "11, two years in, wants it loud", 88, 620, 4, false, false, false, hand.ThreeFingers | hand.Barres, "power chords", 15, 0, "16:15", []given{
 		{"slate-roof", "Slate Roof, two fingers of rain", 108, map[string]string{"Riff": "one-finger", "Rain": "two-note", "Hail": "one-finger"}, 5,
 			map[string]course{"Riff": {60, 92, 13, 1, "stuck"}, "Rain": {70, 108, 10, 2, "ready"}}, lesson.Plan{
-				Out: map[string]lesson.Out{"seam «Hail» «Riff»": {Title: "Hail into Riff"}},
-				Set: map[string]lesson.Wish{"part «Riff» 1 to 4": {Title: "Riff", Goal: 80, Words: "with the drum track, not faster"}},
-				Own: []lesson.Own{{Key: "own 1", After: "part «Riff» 1 to 4", Title: "Rain on the palm", Words: "the edge of the palm at the bridge; move it until it thuds",
+				Out: map[lesson.StepID]lesson.Out{{Kind: lesson.Seam, Part: 3, Into: 1}: {Title: "Hail into Riff"}},
+				Set: map[lesson.StepID]lesson.Wish{{Kind: lesson.Whole, Part: 1}: {Title: "Riff", Goal: 80, Words: "with the drum track, not faster"}},
+				Own: []lesson.Own{{ID: 1, After: lesson.StepID{Kind: lesson.Whole, Part: 1}, Title: "Rain on the palm", Words: "the edge of the palm at the bridge; move it until it thuds",
 					Sheet: "title: Rain on the palm\n\nStep:\nmute: palm\n| 0E 0E 0E 0E 0E 0E 0E 0E |\n", Start: 70, Goal: 90, Passes: 3, Minutes: 4}},
 			}, 0},
 	}},
@@ -137,27 +136,29 @@ func Fill(ctx context.Context, st *store.Store, now time.Time) error {
 		return err
 	}
 	long := now.AddDate(0, -3, 0)
-	studio, err := st.AddStudio(ctx, "Millrace Guitar Room", store.Teacher{Name: "Marit Sollander", Email: Email, Password: account.Hash(Password)}, store.At(long))
+	home, err := st.AddStudio(ctx, "Millrace Guitar Room", store.Teacher{Name: "Marit Sollander", Email: Email, Password: account.Hash(Password)}, store.At(long))
 	if err != nil {
 		return fmt.Errorf("demo studio: %w", err)
 	}
+	house := studio.New(st, nil)
 	ids := map[string]int64{}
 	for i, name := range Sheets() {
 		text := sheet.Parse(Sheet(name))
-		if ids[name], err = st.AddSong(ctx, studio, text.Song.Title, text.Format(), store.At(long.AddDate(0, 0, 3*i))); err != nil {
+		if ids[name], err = house.AddSong(ctx, home, text.Song.Title, text.Format(), store.At(long.AddDate(0, 0, 3*i))); err != nil {
 			return fmt.Errorf("demo song %s: %w", name, err)
 		}
 	}
 	for i, s := range students {
-		if err := addStudent(ctx, st, studio, ids, s, now, rand.New(rand.NewPCG(7, uint64(i)))); err != nil {
+		if err := addStudent(ctx, house, home, ids, s, now, rand.New(rand.NewPCG(7, uint64(i)))); err != nil {
 			return fmt.Errorf("demo student %s: %w", s.name, err)
 		}
 	}
-	return nil
+	return house.Catch(ctx, home, nil)
 }
 
-func addStudent(ctx context.Context, st *store.Store, studio int64, songs map[string]int64, s student, now time.Time, r *rand.Rand) error {
-	id, err := st.AddStudent(ctx, store.Student{StudioID: studio, Name: s.name, About: s.about, Reach: s.reach, Scale: s.scale,
+func addStudent(ctx context.Context, house *studio.House, home int64, songs map[string]int64, s student, now time.Time, r *rand.Rand) error {
+	st := house.Store
+	id, err := st.AddStudent(ctx, store.Student{StudioID: home, Name: s.name, About: s.about, Reach: s.reach, Scale: s.scale,
 		NotesPerSecond: s.nps, LeftHanded: s.left, Acoustic: s.acoustic, NoLittle: s.noLittle,
 		Picking: string(hand.Alternate), Unlearnt: s.unlearnt.String(), Known: s.known, Minutes: s.minutes, LessonDay: (int(now.Weekday()) + s.ahead) % 7, LessonTime: s.time,
 		CreatedAt: store.At(now.AddDate(0, -2, 0))})
@@ -165,70 +166,53 @@ func addStudent(ctx context.Context, st *store.Store, studio int64, songs map[st
 		return err
 	}
 	if s.lessons != nil {
-		if _, err := st.AddLink(ctx, studio, id, "", store.At(now.AddDate(0, -1, 0))); err != nil {
+		if _, err := st.AddLink(ctx, home, id, "", store.At(now.AddDate(0, -1, 0))); err != nil {
 			return err
 		}
 	}
 	for _, g := range s.lessons {
 		song := sheet.Parse(Sheet(g.song)).Song
-		plan, err := written(g.plan)
-		if err != nil {
-			return err
-		}
-		l := store.Lesson{Plan: plan, StudioID: studio, SongID: songs[g.song], Name: g.name, TargetTempo: g.tempo, CreatedAt: store.At(now.AddDate(0, 0, -7*g.weeks-1))}
+		l := store.Lesson{Plan: g.plan.String(), StudioID: home, SongID: songs[g.song], Name: g.name, TargetTempo: g.tempo, CreatedAt: store.At(now.AddDate(0, 0, -7*g.weeks-1))}
 		for i := range song.Parts {
-			l.Parts = append(l.Parts, store.Part{Part: song.Parts[i].Name, Rung: g.rungs[song.Parts[i].Name]})
+			l.Parts = append(l.Parts, store.Part{PartID: song.PartID(i), Part: song.Parts[i].Name, Rung: g.rungs[song.Parts[i].Name]})
 		}
 		lesson, err := st.AddLesson(ctx, l)
 		if err != nil {
 			return err
 		}
 		assigned := now.AddDate(0, 0, -7*g.weeks)
-		assignment, err := st.Assign(ctx, studio, lesson, id, store.At(assigned))
+		assignment, err := house.Give(ctx, home, lesson, id, store.At(assigned))
 		if err != nil {
 			return err
 		}
 		var entries []store.Entry
 		for i := range song.Parts {
 			p := &song.Parts[i]
-			e := store.Entry{StudioID: studio, StudentID: id, AssignmentID: assignment, Part: p.Name, Rung: g.rungs[p.Name]}
+			e := store.Entry{StudioID: home, StudentID: id, AssignmentID: assignment, PartID: song.PartID(i), Part: p.Name, Rung: g.rungs[p.Name]}
 			entries = append(entries, practise(e, g.course[p.Name], target(song.Tempo, p.Tempo, g.tempo), assigned, now, r)...)
 		}
-		if err := st.AddEntries(ctx, append(entries, steps(studio, id, assignment, song, l, s, g.steps, now)...)); err != nil {
+		if err := st.AddEntries(ctx, append(entries, steps(house, home, id, assignment, song, l, s, g.steps, now)...)); err != nil {
 			return err
 		}
 	}
 	return nil
 }
 
-// written is a plan as it is kept.
-func written(p lesson.Plan) (string, error) {
-	text, err := json.Marshal(p)
-	if string(text) == "{}" {
-		return "", err
-	}
-	return string(text), err
-}
-
 // steps makes up the entries of the first steps of a lesson, one a day, each as clean as
 // it asks.
-func steps(studio, id, assignment int64, in *song.Song, l store.Lesson, s student, n int, now time.Time) (entries []store.Entry) {
-	st := store.Student{Reach: s.reach, Scale: s.scale, NotesPerSecond: s.nps, Acoustic: s.acoustic, NoLittle: s.noLittle, Unlearnt: s.unlearnt.String(), Known: s.known, Minutes: s.minutes}
-	learner := st.Learner()
-	a := arrange.New(in, arrange.Options{Player: learner.Player, Tempo: l.TargetTempo})
-	chosen := make([]lesson.Chosen, len(in.Parts))
-	for i := range in.Parts {
-		if rung, err := arrange.ParseRung(l.Parts[i].Rung); err == nil {
-			v := a.Version(i, rung, arrange.Way{})
-			chosen[i].Version = &v
-		}
+func steps(house *studio.House, home, id, assignment int64, in *song.Song, l store.Lesson, s student, n int, now time.Time) (entries []store.Entry) {
+	if n == 0 {
+		return nil
 	}
-	built := lesson.Build(in, chosen, learner, l.TargetTempo)
-	for i := range built.Steps[:min(n, len(built.Steps))] {
-		step := &built.Steps[i]
+	st := store.Student{ID: id, Reach: s.reach, Scale: s.scale, NotesPerSecond: s.nps, Acoustic: s.acoustic, NoLittle: s.noLittle, Unlearnt: s.unlearnt.String(), Known: s.known, Minutes: s.minutes}
+	learner := studio.Learner(&st)
+	taught := studio.Teach(in, studio.Choices(l.Parts), lesson.Plan{}, learner, house.Options(&store.Studio{ChordSchool: "few"}, learner.Player, l.TargetTempo))
+	for i := range taught.Steps[:min(n, len(taught.Steps))] {
+		step := &taught.Steps[i]
 		at := now.AddDate(0, 0, i-n)
-		entries = append(entries, store.Entry{StudioID: studio, StudentID: id, AssignmentID: assignment, Part: in.Parts[max(step.Part, 0)].Name, Rung: l.Parts[max(step.Part, 0)].Rung,
-			Tempo: step.Goal, Clean: step.Passes, Minutes: step.Minutes, Step: step.Key, SentID: fmt.Sprintf("demo %d step %d", assignment, i),
+		part := l.Parts[max(step.Part, 0)]
+		entries = append(entries, store.Entry{StudioID: home, StudentID: id, AssignmentID: assignment, PartID: part.PartID, Part: part.Part, Rung: part.Rung,
+			Tempo: step.Goal, Clean: step.Passes, Minutes: step.Minutes, Step: step.ID.String(), Some: !step.ID.OfWhole(), SentID: fmt.Sprintf("demo %d step %d", assignment, i),
 			PractisedAt: store.At(time.Date(at.Year(), at.Month(), at.Day(), 18, 10, 0, 0, now.Location()))})
 	}
 	return entries

@@ -118,7 +118,7 @@ test("the data of a studio, and taking it in", async () => {
   const { page, trouble } = await visit(browser, server);
   await signIn(page);
   await page.goto("/settings");
-  await page.getByLabel(/A studio or a student as JSON/).setInputFiles({ name: "new.csv", mimeType: "text/csv", buffer: Buffer.from("name,lesson day\nZora,Monday\n") });
+  await page.getByLabel(/A studio or a student as it was taken along/).setInputFiles({ name: "new.csv", mimeType: "text/csv", buffer: Buffer.from("name,lesson day\nZora,Monday\n") });
   await page.getByRole("button", { name: "Read it" }).click();
   await page.getByRole("heading", { name: "This would be added" }).waitFor();
   await accessible(page, "take in");

@@ -54,6 +54,17 @@ test("the keys of a typist, in the sheet itself", async () => {
   await sheet.press("Control+z");
   assert.match(await sheet.inputValue(), /\| 5A 3A \|\n\| $/, "what Enter did can be undone");
 
+  await sheet.fill("title: T\n\nV:\n| 0A 3A |");
+  await sheet.press("End");
+  await sheet.press("Enter");
+  await page.keyboard.type("Second verse:");
+  await page.keyboard.press("Enter");
+  await page.keyboard.type("| C G |");
+  await page.keyboard.press("Enter");
+  assert.equal(await sheet.inputValue(), "title: T\n\nV:\n| 0A 3A |\nSecond verse:\n| C G |\n| ", "a part's name where Enter began a line of bars");
+  await page.getByRole("heading", { name: "Second verse" }).waitFor();
+  assert.equal(await page.locator("[data-problems]").getAttribute("data-problems"), "[]", "and what it began at the end is no mistake");
+
   await sheet.fill("title: T\n\nV:\n| 0A 3A |\n| 5A 3A |\n| ");
 
   await sheet.press("End");

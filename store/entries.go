@@ -5,24 +5,28 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
-	"valleyside/core/progress"
+	"valleyside/core/song"
 )
 
 // Entry is one stretch of practice.
 type Entry struct {
-	ID           int64   `json:"id"`
-	StudioID     int64   `db:"studio_id" json:"-"`
-	StudentID    int64   `db:"student_id" json:"student_id"`
-	AssignmentID int64   `db:"assignment_id" json:"assignment_id"`
-	Part         string  `json:"part"`
-	Rung         string  `json:"rung"`
-	Tempo        float64 `json:"tempo"`
-	Clean        int     `json:"clean"` // passes in a row without a slip
-	Minutes      int     `json:"minutes"`
-	Word         string  `json:"word"`
-	Step         string  `json:"step,omitempty"` // its key; empty for the part as a whole
-	PractisedAt  Moment  `db:"practised_at" json:"practised_at"`
-	SentID       string  `db:"sent_id" json:"-"`
+	ID           int64 `json:"id"`
+	StudioID     int64 `db:"studio_id" json:"-"`
+	StudentID    int64 `db:"student_id" json:"student_id"`
+	AssignmentID int64 `db:"assignment_id" json:"assignment_id"`
+	// PartID is what the part is known by, −1 where nobody knows that any more; Part is what
+	// it was called then.
+	PartID      song.PartID `db:"part_id" json:"part_id"`
+	Part        string      `json:"part"`
+	Rung        string      `json:"rung"`
+	Tempo       float64     `json:"tempo"`
+	Clean       int         `json:"clean"` // passes in a row without a slip
+	Minutes     int         `json:"minutes"`
+	Word        string      `json:"word"`
+	Step        string      `json:"step,omitempty"` // as lesson.StepID is written; empty for the part as a whole
+	Some        bool        `json:"some,omitempty"` // it was not the part as a whole
+	PractisedAt Moment      `db:"practised_at" json:"practised_at"`
+	SentID      string      `db:"sent_id" json:"-"`
 }
 
 // NamedEntry is an entry with the names of its student and of the lesson that was given.
@@ -60,19 +64,24 @@ func (s *Store) AddEntries(ctx context.Context, entries []Entry) error {
 }
 
 func addEntry(ctx context.Context, tx *sqlx.Tx, e Entry) error {
-	r, err := sqlx.NamedExecContext(ctx, tx, `INSERT INTO entries
-		(studio_id, student_id, assignment_id, part, rung, tempo, clean, minutes, word, step, practised_at, sent_id)
-		VALUES (:studio, :student, :assignment, :part, :rung, :tempo, :clean, :minutes, :word, :step, :at, :sent)
-		ON CONFLICT (student_id, sent_id) DO NOTHING`,
-		args{"studio": e.StudioID, "student": e.StudentID, "assignment": e.AssignmentID, "part": e.Part, "rung": e.Rung,
-			"tempo": e.Tempo, "clean": e.Clean, "minutes": e.Minutes, "word": e.Word, "step": e.Step, "at": e.PractisedAt, "sent": e.SentID})
-	if err != nil {
+	added, err := insertEntry(ctx, tx, &e)
+	if err != nil || !added {
 		return err
 	}
-	if n, err := r.RowsAffected(); err != nil || n == 0 {
-		return err // it is there
-	}
 	return stand(ctx, tx, &e)
+}
+
+// insertEntry adds the row of an entry, and tells whether it was not there yet.
+func insertEntry(ctx context.Context, q querier, e *Entry) (bool, error) {
+	r, err := sqlx.NamedExecContext(ctx, q, `INSERT INTO entries
+		(studio_id, student_id, assignment_id, part_id, part, rung, tempo, clean, minutes, word, step, some, practised_at, sent_id)
+		VALUES (:studio_id, :student_id, :assignment_id, :part_id, :part, :rung, :tempo, :clean, :minutes, :word, :step, :some, :practised_at, :sent_id)
+		ON CONFLICT (student_id, sent_id) DO NOTHING`, e)
+	if err != nil {
+		return false, err
+	}
+	n, err := r.RowsAffected()
+	return n > 0, err
 }
 
 // EntriesOf lists what a student has practised, the newest first, at most so many
@@ -84,27 +93,9 @@ func (s *Store) EntriesOf(ctx context.Context, studio, student int64, most, offs
 
 // EntriesOfPart lists what was practised of a part of an assignment, the newest
 // first, at most so many.
-func (s *Store) EntriesOfPart(ctx context.Context, studio, assignment int64, part string, most int) ([]Entry, error) {
-	return list[Entry](ctx, s.read, `SELECT * FROM entries WHERE studio_id = :studio AND assignment_id = :assignment AND part = :part
+func (s *Store) EntriesOfPart(ctx context.Context, studio, assignment int64, part song.PartID, most int) ([]Entry, error) {
+	return list[Entry](ctx, s.read, `SELECT * FROM entries WHERE studio_id = :studio AND assignment_id = :assignment AND part_id = :part
 		ORDER BY practised_at DESC, id DESC LIMIT :most`, args{"studio": studio, "assignment": assignment, "part": part, "most": limit(most)})
-}
-
-// StepDone is how far a student is with a step: the fastest tempo at which so many passes
-// in a row were clean.
-type StepDone struct {
-	AssignmentID int64 `db:"assignment_id"`
-	Step         string
-	Once         float64 // one pass
-	Clean        float64 // as many as it takes
-}
-
-// StepsOf lists how far a student is with the steps of what is assigned.
-func (s *Store) StepsOf(ctx context.Context, studio, student int64) ([]StepDone, error) {
-	return list[StepDone](ctx, s.read, `SELECT e.assignment_id, e.step, COALESCE(max(CASE WHEN e.clean >= 1 THEN e.tempo END), 0) AS once,
-			COALESCE(max(CASE WHEN e.clean >= :clean THEN e.tempo END), 0) AS clean
-		FROM entries e JOIN assignments a ON a.studio_id = e.studio_id AND a.id = e.assignment_id AND a.ended_at = 0
-		WHERE e.studio_id = :studio AND a.student_id = :student AND e.step <> '' GROUP BY e.assignment_id, e.step`,
-		args{"studio": studio, "student": student, "clean": progress.CleanPasses})
 }
 
 // SetEntry mends an entry: its tempo, clean passes, minutes and word.
@@ -119,17 +110,8 @@ func (s *Store) SetEntry(ctx context.Context, e Entry) error {
 			WHERE studio_id = :studio AND student_id = :student AND id = :id`, a); err != nil {
 			return err
 		}
-		return standAnew(ctx, tx, e.StudioID, assignment)
+		return standAgain(ctx, tx, e.StudioID, assignment)
 	})
-}
-
-// standAnew makes the standings of an assignment again of all its entries.
-func standAnew(ctx context.Context, tx *sqlx.Tx, studio, assignment int64) error {
-	own := args{"studio": studio, "assignment": assignment}
-	if _, err := sqlx.NamedExecContext(ctx, tx, "DELETE FROM standings WHERE studio_id = :studio AND assignment_id = :assignment", own); err != nil {
-		return err
-	}
-	return standAgain(ctx, tx, studio, assignment)
 }
 
 // limit is a number of rows as SQL has it.
@@ -196,7 +178,7 @@ func (s *Store) deleteEntries(ctx context.Context, studio, student int64, where 
 			return err
 		}
 		for _, assignment := range gone {
-			if err := standAnew(ctx, tx, studio, assignment); err != nil {
+			if err := standAgain(ctx, tx, studio, assignment); err != nil {
 				return err
 			}
 		}

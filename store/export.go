@@ -1,6 +1,7 @@
 package store
 
 import (
+	"archive/zip"
 	"bufio"
 	"context"
 	"database/sql"
@@ -10,27 +11,28 @@ import (
 	"github.com/jmoiron/sqlx"
 )
 
-// Everything is what an export of a studio holds, for whoever reads one.
-type Everything struct {
-	Studio      Studio            `json:"studio"`
-	Songs       []Song            `json:"songs"`
-	Versions    []exportedVersion `json:"versions"`
-	Typed       []exportedTyped   `json:"typed"`
-	Ways        []Way             `json:"ways"`
-	Lessons     []Lesson          `json:"lessons"`
-	Templates   []Template        `json:"templates"`
-	Students    []Student         `json:"students"`
-	Links       []Link            `json:"links"`
-	Assignments []Assignment      `json:"assignments"`
-	Entries     []Entry           `json:"entries"`
+// An export is a zip of files of JSON lines, a line for each row, one file for each kind of
+// row, in the order in which they are taken in again. It begins with one that says what it
+// is.
+
+// Header says what an export is.
+type Header struct {
+	Form int    `json:"form"` // of the export: 2
+	Of   string `json:"of"`   // studio or student
 }
 
-// Export writes all that a studio holds as JSON, for taking it elsewhere: its
+// exportForm is the form of exports that is written.
+const exportForm = 2
+
+// headerFile is the name of the file with the header.
+const headerFile = "valleyside.json"
+
+// Export writes all that a studio holds, for taking it elsewhere: its
 // songs with every version and what was typed, its lessons, students, assignments
 // and practice, what is finished or deleted as well. It is one moment of the
 // studio, however long it takes, and is written row by row.
 func (s *Store) Export(ctx context.Context, studio int64, w io.Writer) error {
-	return s.exported(ctx, w, args{"studio": studio}, everything)
+	return s.exported(ctx, w, "studio", args{"studio": studio}, everything)
 }
 
 // ExportStudent writes all that there is about one student, with the songs and lessons that
@@ -39,25 +41,22 @@ func (s *Store) ExportStudent(ctx context.Context, studio, student int64, w io.W
 	if _, err := s.Student(ctx, studio, student); err != nil {
 		return err
 	}
-	return s.exported(ctx, w, args{"studio": studio, "student": student}, ofStudent)
+	return s.exported(ctx, w, "student", args{"studio": studio, "student": student}, ofStudent)
 }
 
-// section is one list of an export, or one thing alone where its name is that of
-// one.
+// section is one kind of row of an export.
 type section struct {
 	name  string
 	write func(ctx context.Context, e *exporter) error
 }
 
-// alone tells whether a section is one thing.
-func (s section) alone() bool { return s.name == "studio" || s.name == "student" }
-
 var everything = []section{
 	{"studio", rows[Studio]("SELECT * FROM studios WHERE id = :studio")},
-	{"songs", rows[Song]("SELECT s.*, v.sheet FROM songs s JOIN song_versions v ON v.studio_id = s.studio_id AND v.song_id = s.id AND v.version = s.version WHERE s.studio_id = :studio ORDER BY s.id")},
+	{"songs", rows[Song](songColumns + " WHERE s.studio_id = :studio ORDER BY s.id")},
 	{"versions", rows[exportedVersion]("SELECT song_id, version, sheet, saved_at FROM song_versions WHERE studio_id = :studio ORDER BY song_id, version")},
+	{"parts", rows[SongPart]("SELECT * FROM song_parts WHERE studio_id = :studio ORDER BY song_id, version, position")},
 	{"typed", rows[exportedTyped]("SELECT song_id, sheet, typed_at FROM typed WHERE studio_id = :studio ORDER BY song_id, typed_at")},
-	{"ways", rows[Way]("SELECT * FROM ways WHERE studio_id = :studio ORDER BY song_id, part, rung")},
+	{"ways", rows[Way]("SELECT * FROM ways WHERE studio_id = :studio ORDER BY song_id, part_id, rung")},
 	{"lessons", withParts("lesson", "SELECT l.*, 0 AS students FROM lessons l WHERE l.studio_id = :studio ORDER BY l.id", func(l *Lesson, parts map[int64][]Part) { l.Parts = parts[l.ID] })},
 	{"templates", rows[Template]("SELECT * FROM templates WHERE studio_id = :studio ORDER BY name")},
 	{"students", rows[Student](studentColumns + " WHERE t.studio_id = :studio ORDER BY t.id")},
@@ -66,12 +65,18 @@ var everything = []section{
 	{"entries", rows[Entry]("SELECT * FROM entries WHERE studio_id = :studio ORDER BY id")},
 }
 
+const givenSongs = "(SELECT song_id FROM assignments WHERE studio_id = :studio AND student_id = :student)"
+
+// givenVersion holds for the versions of the songs of a student that are the latest, or were
+// given.
+const givenVersion = `v.studio_id = :studio AND (v.song_id IN ` + givenSongs + ` AND v.version = s.version
+	OR EXISTS (SELECT 1 FROM assignments a WHERE a.studio_id = :studio AND a.student_id = :student AND a.song_id = v.song_id AND a.song_version = v.version))`
+
 var ofStudent = []section{
 	{"student", rows[Student](studentColumns + " WHERE t.studio_id = :studio AND t.id = :student")},
-	{"songs", rows[Song]("SELECT s.id, s.studio_id, s.title, s.version, s.updated_at, s.deleted_at, v.sheet FROM songs s JOIN song_versions v ON v.studio_id = s.studio_id AND v.song_id = s.id AND v.version = s.version WHERE s.studio_id = :studio AND s.id IN (SELECT song_id FROM assignments WHERE studio_id = :studio AND student_id = :student) ORDER BY s.id")},
-	{"versions", rows[exportedVersion](`SELECT v.song_id, v.version, v.sheet, v.saved_at FROM song_versions v JOIN songs s ON s.studio_id = v.studio_id AND s.id = v.song_id
-		WHERE v.studio_id = :studio AND (v.song_id IN (SELECT song_id FROM assignments WHERE studio_id = :studio AND student_id = :student) AND v.version = s.version
-			OR EXISTS (SELECT 1 FROM assignments a WHERE a.studio_id = :studio AND a.student_id = :student AND a.song_id = v.song_id AND a.song_version = v.version)) ORDER BY v.song_id, v.version`)},
+	{"songs", rows[Song]("SELECT s.id, s.studio_id, s.title, s.version, s.next_part, s.updated_at, s.deleted_at, v.sheet FROM songs s JOIN song_versions v ON v.studio_id = s.studio_id AND v.song_id = s.id AND v.version = s.version WHERE s.studio_id = :studio AND s.id IN " + givenSongs + " ORDER BY s.id")},
+	{"versions", rows[exportedVersion]("SELECT v.song_id, v.version, v.sheet, v.saved_at FROM song_versions v JOIN songs s ON s.studio_id = v.studio_id AND s.id = v.song_id WHERE " + givenVersion + " ORDER BY v.song_id, v.version")},
+	{"parts", rows[SongPart]("SELECT v.* FROM song_parts v JOIN songs s ON s.studio_id = v.studio_id AND s.id = v.song_id WHERE " + givenVersion + " ORDER BY v.song_id, v.version, v.position")},
 	{"lessons", withParts("lesson", "SELECT l.*, 0 AS students FROM lessons l WHERE l.studio_id = :studio AND l.id IN (SELECT lesson_id FROM assignments WHERE studio_id = :studio AND student_id = :student) ORDER BY l.id", func(l *Lesson, parts map[int64][]Part) { l.Parts = parts[l.ID] })},
 	{"links", rows[Link]("SELECT id, student_id, name, made_at FROM links WHERE studio_id = :studio AND student_id = :student ORDER BY id")},
 	{"assignments", withParts("assignment", "SELECT a.*, '' AS sheet, 0 AS latest FROM assignments a WHERE a.studio_id = :studio AND a.student_id = :student ORDER BY a.id", func(a *Assignment, parts map[int64][]Part) { a.Parts = parts[a.ID] })},
@@ -93,38 +98,39 @@ type exportedTyped struct {
 
 // exporter writes rows of one moment.
 type exporter struct {
-	tx    *sqlx.Tx
-	args  args
-	w     *bufio.Writer
-	first bool
+	tx   *sqlx.Tx
+	args args
+	w    *bufio.Writer
 }
 
-func (s *Store) exported(ctx context.Context, w io.Writer, a args, sections []section) error {
+func (s *Store) exported(ctx context.Context, w io.Writer, of string, a args, sections []section) error {
 	tx, err := s.read.BeginTxx(ctx, &sql.TxOptions{ReadOnly: true})
 	if err != nil {
 		return err
 	}
 	defer tx.Rollback() //nolint:errcheck // it only reads
-	e := &exporter{tx: tx, args: a, w: bufio.NewWriter(w)}
-	for i, sec := range sections {
-		lead := ",\n"
-		if i == 0 {
-			lead = "{\n"
-		}
-		e.w.WriteString(lead + `  "` + sec.name + `": `)
-		e.first = true
-		if !sec.alone() {
-			e.w.WriteByte('[')
-		}
-		if err := sec.write(ctx, e); err != nil {
+	z := zip.NewWriter(w)
+	e := &exporter{tx: tx, args: a, w: bufio.NewWriter(nil)}
+	file := func(name string, write func() error) error {
+		f, err := z.Create(name)
+		if err != nil {
 			return err
 		}
-		if !sec.alone() {
-			e.w.WriteString("\n  ]")
+		e.w.Reset(f)
+		if err := write(); err != nil {
+			return err
+		}
+		return e.w.Flush()
+	}
+	if err := file(headerFile, func() error { return e.row(Header{exportForm, of}) }); err != nil {
+		return err
+	}
+	for _, sec := range sections {
+		if err := file(sec.name+".jsonl", func() error { return sec.write(ctx, e) }); err != nil {
+			return err
 		}
 	}
-	e.w.WriteString("\n}\n")
-	return e.w.Flush()
+	return z.Close()
 }
 
 func (e *exporter) row(v any) error {
@@ -132,13 +138,8 @@ func (e *exporter) row(v any) error {
 	if err != nil {
 		return err
 	}
-	if !e.first {
-		e.w.WriteByte(',')
-	}
-	e.first = false
-	e.w.WriteString("\n    ")
-	_, err = e.w.Write(b)
-	return err
+	e.w.Write(b)
+	return e.w.WriteByte('\n')
 }
 
 // rows writes the rows of a query.

@@ -1,9 +1,13 @@
 package store
 
 import (
+	"cmp"
 	"context"
+	"slices"
 
 	"github.com/jmoiron/sqlx"
+
+	"valleyside/core/song"
 )
 
 // Lesson is a song made ready to teach: a rung for each part, and the tempo
@@ -25,9 +29,10 @@ type Lesson struct {
 // rung leaves the part out for now. The way of a lesson's part is that of its
 // song; an assignment keeps the one of its day.
 type Part struct {
-	Part string `json:"part"`
-	Rung string `json:"rung"`
-	Way  string `json:"way,omitempty"`
+	PartID song.PartID `db:"part_id" json:"part_id"`
+	Part   string      `json:"part"` // as it is called
+	Rung   string      `json:"rung"`
+	Way    string      `json:"way,omitempty"`
 	// Target is the tempo that a part of an assignment is to reach, beats per minute.
 	Target float64 `json:"target,omitempty"`
 }
@@ -50,6 +55,11 @@ type Assignment struct {
 	// Latest is the newest version of the song.
 	Latest int    `json:"-"`
 	Parts  []Part `db:"-" json:"parts"`
+}
+
+// like tells whether two assignments are worked out alike.
+func (a *Assignment) like(b *Assignment) bool {
+	return a.SongID == b.SongID && a.SongVersion == b.SongVersion && a.TargetTempo == b.TargetTempo && a.Plan == b.Plan && a.Name == b.Name && slices.Equal(a.Parts, b.Parts)
 }
 
 // lessonColumns reads lessons whose song is still there.
@@ -93,20 +103,23 @@ func (s *Store) lessons(ctx context.Context, query string, a args) ([]Lesson, er
 
 // partsQueries read the parts of lessons and assignments.
 var partsQueries = map[string]string{
-	"lesson": `SELECT p.lesson_id AS owner, p.part, p.rung, COALESCE(w.way, '') AS way, 0.0 AS target FROM lesson_parts p
-		JOIN lessons l ON l.studio_id = p.studio_id AND l.id = p.lesson_id
-		LEFT JOIN ways w ON w.studio_id = p.studio_id AND w.song_id = l.song_id AND w.part = p.part AND w.rung = p.rung
+	"lesson": `SELECT p.lesson_id AS owner, p.part_id, p.part, p.rung, COALESCE(w.way, '') AS way, 0.0 AS target FROM lesson_parts p
+		JOIN lessons o ON o.studio_id = p.studio_id AND o.id = p.lesson_id
+		LEFT JOIN ways w ON w.studio_id = p.studio_id AND w.song_id = o.song_id AND w.part_id = p.part_id AND w.rung = p.rung
 		WHERE p.studio_id = :studio`,
-	"assignment": "SELECT p.assignment_id AS owner, p.part, p.rung, p.way, p.target FROM assignment_parts p WHERE p.studio_id = :studio",
+	"assignment": `SELECT p.assignment_id AS owner, p.part_id, p.part, p.rung, p.way, p.target FROM assignment_parts p
+		JOIN assignments o ON o.studio_id = p.studio_id AND o.id = p.assignment_id WHERE p.studio_id = :studio`,
 }
 
 // partsOf reads the parts of all lessons or assignments of a studio, by the
-// id of what they belong to. With an id among the arguments it reads those of
+// id of what they belong to; with an id, a song or a student among the arguments those of
 // that one.
 func partsOf(ctx context.Context, q querier, of string, a args) (map[int64][]Part, error) {
 	query := partsQueries[of]
-	if _, one := a["id"]; one {
-		query += " AND p." + of + "_id = :id"
+	for name, where := range map[string]string{"id": " AND o.id = :id", "song": " AND o.song_id = :song", "student": " AND o.student_id = :student"} {
+		if _, one := a[name]; one && (name != "student" || of == "assignment") {
+			query += where
+		}
 	}
 	rows, err := list[struct {
 		Owner int64
@@ -130,8 +143,8 @@ func setParts(ctx context.Context, tx *sqlx.Tx, of string, studio, id int64, par
 		way, value = ", way, target", ", :way, :target"
 	}
 	for i, p := range parts {
-		a["position"], a["part"], a["rung"], a["way"], a["target"] = i, p.Part, p.Rung, p.Way, p.Target
-		_, err := insert(ctx, tx, "INSERT INTO "+of+"_parts (studio_id, "+of+"_id, position, part, rung"+way+") VALUES (:studio, :id, :position, :part, :rung"+value+")", a)
+		a["position"], a["part_id"], a["part"], a["rung"], a["way"], a["target"] = i, p.PartID, p.Part, p.Rung, p.Way, p.Target
+		_, err := insert(ctx, tx, "INSERT INTO "+of+"_parts (studio_id, "+of+"_id, position, part_id, part, rung"+way+") VALUES (:studio, :id, :position, :part_id, :part, :rung"+value+")", a)
 		if err != nil {
 			return err
 		}
@@ -181,58 +194,40 @@ func (s *Store) RestoreLesson(ctx context.Context, studio, id int64) error {
 	return setDeleted(ctx, s.db, "lessons", studio, id, 0)
 }
 
-// Assign gives a lesson to a student as it is now. A student who has it
-// already gets it brought up to date.
-func (s *Store) Assign(ctx context.Context, studio, lesson, student int64, now Moment) (id int64, err error) {
-	l, err := s.Lesson(ctx, studio, lesson)
-	if err != nil {
-		return 0, err
-	}
-	song, err := s.Song(ctx, studio, l.SongID)
-	if err != nil {
-		return 0, err
-	}
-	if _, err := s.Student(ctx, studio, student); err != nil {
-		return 0, err
-	}
-	var parts []Part
-	for _, p := range l.Parts {
-		if p.Rung != "" {
-			parts = append(parts, p)
-		}
-	}
-	setTargets(parts, song.Sheet, l.TargetTempo)
-	a := args{"studio": studio, "student": student, "lesson": lesson, "song": song.ID, "version": song.Version,
-		"name": l.Name, "tempo": l.TargetTempo, "plan": l.Plan, "now": now}
+// Give puts a lesson into a student's hands as it is: a has the version of the song, the
+// parts with their ways and targets, the plan. A student who has it already gets it brought
+// up to date, and keeps what was practised.
+func (s *Store) Give(ctx context.Context, a Assignment) (id int64, err error) {
+	with := args{"studio": a.StudioID, "student": a.StudentID, "lesson": a.LessonID, "song": a.SongID, "version": a.SongVersion,
+		"name": a.Name, "tempo": a.TargetTempo, "plan": a.Plan, "now": a.AssignedAt}
 	err = s.in(ctx, func(tx *sqlx.Tx) error {
+		there, err := get[int](ctx, tx, `SELECT EXISTS (SELECT 1 FROM students WHERE studio_id = :studio AND id = :student AND deleted_at = 0)
+			AND EXISTS (SELECT 1 FROM lessons WHERE studio_id = :studio AND id = :lesson AND song_id = :song AND deleted_at = 0)`, with)
+		if err != nil || there == 0 {
+			return cmp.Or(err, ErrNotFound)
+		}
 		id, err = get[int64](ctx, tx, `SELECT id FROM assignments
-			WHERE studio_id = :studio AND student_id = :student AND lesson_id = :lesson AND ended_at = 0`, a)
+			WHERE studio_id = :studio AND student_id = :student AND lesson_id = :lesson AND ended_at = 0`, with)
 		switch {
 		case err == nil:
-			a["id"] = id
-			var was string
-			was, err = get[string](ctx, tx, `SELECT v.sheet FROM assignments a JOIN song_versions v ON v.studio_id = a.studio_id AND v.song_id = a.song_id
-				AND v.version = a.song_version WHERE a.studio_id = :studio AND a.id = :id`, a)
-			if err != nil {
-				return err
-			}
-			if err := followPractice(ctx, tx, studio, id, was, song.Sheet); err != nil {
-				return err
-			}
+			with["id"] = id
 			err = change(ctx, tx, `UPDATE assignments SET song_version = :version, name = :name, target_tempo = :tempo, plan = :plan
-				WHERE studio_id = :studio AND id = :id`, a)
+				WHERE studio_id = :studio AND id = :id`, with)
 		case err == ErrNotFound:
 			id, err = insert(ctx, tx, `INSERT INTO assignments
 				(studio_id, student_id, lesson_id, song_id, song_version, name, target_tempo, plan, assigned_at)
-				VALUES (:studio, :student, :lesson, :song, :version, :name, :tempo, :plan, :now)`, a)
+				VALUES (:studio, :student, :lesson, :song, :version, :name, :tempo, :plan, :now)`, with)
 		}
 		if err != nil {
 			return err
 		}
-		if err := setParts(ctx, tx, "assignment", studio, id, parts); err != nil {
+		if err := setParts(ctx, tx, "assignment", a.StudioID, id, a.Parts); err != nil {
 			return err
 		}
-		return standAgain(ctx, tx, studio, id)
+		if err := run(ctx, tx, "UPDATE assignment_sums SET stale = 1 WHERE studio_id = :studio AND assignment_id = :id", args{"studio": a.StudioID, "id": id}); err != nil {
+			return err
+		}
+		return standAgain(ctx, tx, a.StudioID, id)
 	})
 	return id, err
 }
@@ -245,25 +240,25 @@ const assignmentColumns = `SELECT a.*, v.sheet, g.version AS latest FROM assignm
 
 // Assignments lists what is assigned in a studio, the newest first.
 func (s *Store) Assignments(ctx context.Context, studio int64) ([]Assignment, error) {
-	return s.assignments(ctx, assignmentColumns+" AND a.ended_at = 0 ORDER BY a.assigned_at DESC, a.id DESC", args{"studio": studio})
+	return s.assignments(ctx, s.read, assignmentColumns+" AND a.ended_at = 0 ORDER BY a.assigned_at DESC, a.id DESC", args{"studio": studio})
 }
 
 // EverAssigned lists what a student has been assigned, what has ended as well, the newest
 // first.
 func (s *Store) EverAssigned(ctx context.Context, studio, student int64) ([]Assignment, error) {
-	return s.assignments(ctx, assignmentColumns+" AND a.student_id = :student ORDER BY a.ended_at = 0 DESC, a.assigned_at DESC, a.id DESC",
+	return s.assignments(ctx, s.read, assignmentColumns+" AND a.student_id = :student ORDER BY a.ended_at = 0 DESC, a.assigned_at DESC, a.id DESC",
 		args{"studio": studio, "student": student})
 }
 
 // AssignmentsOf lists what a student has been assigned, the newest first.
 func (s *Store) AssignmentsOf(ctx context.Context, studio, student int64) ([]Assignment, error) {
-	return s.assignments(ctx, assignmentColumns+" AND a.student_id = :student AND a.ended_at = 0 ORDER BY a.assigned_at DESC, a.id DESC",
+	return s.assignments(ctx, s.read, assignmentColumns+" AND a.student_id = :student AND a.ended_at = 0 ORDER BY a.assigned_at DESC, a.id DESC",
 		args{"studio": studio, "student": student})
 }
 
 // Assignment reads one assignment of a student.
 func (s *Store) Assignment(ctx context.Context, studio, student, id int64) (Assignment, error) {
-	found, err := s.assignments(ctx, assignmentColumns+" AND a.student_id = :student AND a.id = :id",
+	found, err := s.assignments(ctx, s.read, assignmentColumns+" AND a.student_id = :student AND a.id = :id",
 		args{"studio": studio, "student": student, "id": id})
 	if err == nil && len(found) == 0 {
 		err = ErrNotFound
@@ -274,12 +269,12 @@ func (s *Store) Assignment(ctx context.Context, studio, student, id int64) (Assi
 	return found[0], nil
 }
 
-func (s *Store) assignments(ctx context.Context, query string, a args) ([]Assignment, error) {
-	found, err := list[Assignment](ctx, s.read, query, a)
+func (s *Store) assignments(ctx context.Context, q querier, query string, a args) ([]Assignment, error) {
+	found, err := list[Assignment](ctx, q, query, a)
 	if err != nil {
 		return nil, err
 	}
-	parts, err := partsOf(ctx, s.read, "assignment", a)
+	parts, err := partsOf(ctx, q, "assignment", a)
 	for i := range found {
 		found[i].Parts = parts[found[i].ID]
 	}

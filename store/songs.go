@@ -5,6 +5,8 @@ import (
 	"errors"
 
 	"github.com/jmoiron/sqlx"
+
+	"valleyside/core/song"
 )
 
 // Song is a song of a studio in its latest version.
@@ -17,10 +19,11 @@ type Song struct {
 	Draft    *string `json:"draft,omitempty"` // typed since the last save
 	DraftAt  Moment  `db:"draft_at" json:"-"`
 	// DraftNo is another once a draft was saved, thrown away or replaced.
-	DraftNo   int64  `db:"draft_no" json:"-"`
-	Example   bool   `json:"-"`
-	UpdatedAt Moment `db:"updated_at" json:"updated_at"`
-	DeletedAt Moment `db:"deleted_at" json:"deleted_at,omitempty"`
+	DraftNo   int64       `db:"draft_no" json:"-"`
+	NextPart  song.PartID `db:"next_part" json:"next_part"`
+	Example   bool        `json:"-"`
+	UpdatedAt Moment      `db:"updated_at" json:"updated_at"`
+	DeletedAt Moment      `db:"deleted_at" json:"deleted_at,omitempty"`
 }
 
 // SongVersion is a sheet as it was saved once.
@@ -43,35 +46,113 @@ func (s *Store) Song(ctx context.Context, studio, id int64) (Song, error) {
 	return get[Song](ctx, s.read, songColumns+` WHERE s.studio_id = :studio AND s.id = :id AND s.deleted_at = 0`, args{"studio": studio, "id": id})
 }
 
+// SongPart is what a part of a version of a song is known by, as core/song gives it.
+type SongPart struct {
+	StudioID int64       `db:"studio_id" json:"-"`
+	SongID   int64       `db:"song_id" json:"song_id"`
+	Version  int         `json:"version"`
+	Position int         `json:"position"`
+	PartID   song.PartID `db:"part_id" json:"part_id"`
+	Name     string      `json:"name"`
+	Bars     Numbers     `json:"bars"`
+	NextBar  int         `db:"next_bar" json:"next_bar"`
+}
+
+// Identity is what the part is known by.
+func (p *SongPart) Identity() song.Identity {
+	return song.Identity{ID: p.PartID, Bars: p.Bars, Next: p.NextBar}
+}
+
+// NewVersion is a sheet that is saved, with what its parts are known by.
+type NewVersion struct {
+	Title, Sheet string
+	Parts        []SongPart
+	NextPart     song.PartID // a number that no part has had
+}
+
 // AddSong adds a song with its first version.
-func (s *Store) AddSong(ctx context.Context, studio int64, title, sheet string, now Moment) (id int64, err error) {
+func (s *Store) AddSong(ctx context.Context, studio int64, v NewVersion, now Moment) (id int64, err error) {
 	err = s.in(ctx, func(tx *sqlx.Tx) error {
-		id, err = insert(ctx, tx, "INSERT INTO songs (studio_id, title, version, updated_at) VALUES (:studio, :title, 1, :now)",
-			args{"studio": studio, "title": title, "now": now})
-		if err != nil {
-			return err
-		}
-		return addVersion(ctx, tx, studio, id, 1, sheet, now)
+		id, err = addSong(ctx, tx, Song{StudioID: studio, Title: v.Title, Version: 1, Sheet: v.Sheet, NextPart: v.NextPart, UpdatedAt: now}, v.Parts)
+		return err
 	})
 	return id, err
 }
 
-func addVersion(ctx context.Context, tx *sqlx.Tx, studio, song int64, version int, sheet string, now Moment) error {
+func addSong(ctx context.Context, tx *sqlx.Tx, g Song, parts []SongPart) (id int64, err error) {
+	id, err = insert(ctx, tx, "INSERT INTO songs (studio_id, title, version, next_part, updated_at) VALUES (:studio, :title, :version, :next, :now)",
+		args{"studio": g.StudioID, "title": g.Title, "version": g.Version, "next": g.NextPart, "now": g.UpdatedAt})
+	if err != nil {
+		return 0, err
+	}
+	return id, addVersion(ctx, tx, g.StudioID, id, g.Version, g.Sheet, parts, g.UpdatedAt)
+}
+
+func addVersion(ctx context.Context, tx *sqlx.Tx, studio, song int64, version int, sheet string, parts []SongPart, now Moment) error {
 	_, err := insert(ctx, tx, `INSERT INTO song_versions (studio_id, song_id, version, sheet, saved_at)
 		VALUES (:studio, :song, :version, :sheet, :now)`,
 		args{"studio": studio, "song": song, "version": version, "sheet": sheet, "now": now})
-	return err
+	if err != nil {
+		return err
+	}
+	return setSongParts(ctx, tx, studio, song, version, parts)
+}
+
+// setSongParts keeps what the parts of a version are known by.
+func setSongParts(ctx context.Context, tx *sqlx.Tx, studio, song int64, version int, parts []SongPart) error {
+	for i, p := range parts {
+		_, err := sqlx.NamedExecContext(ctx, tx, `INSERT INTO song_parts (studio_id, song_id, version, position, part_id, name, bars, next_bar)
+			VALUES (:studio, :song, :version, :position, :part, :name, :bars, :next)`,
+			args{"studio": studio, "song": song, "version": version, "position": i, "part": p.PartID, "name": p.Name, "bars": p.Bars, "next": p.NextBar})
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+const songPartColumns = "SELECT * FROM song_parts WHERE studio_id = :studio AND song_id = :song AND version = :version ORDER BY position"
+
+// SongParts lists what the parts of a version of a song are known by, in their order.
+func (s *Store) SongParts(ctx context.Context, studio, song int64, version int) ([]SongPart, error) {
+	return list[SongPart](ctx, s.read, songPartColumns, args{"studio": studio, "song": song, "version": version})
+}
+
+// PartNames are the names of all parts that a song has had, as they were called last.
+func (s *Store) PartNames(ctx context.Context, studio, of int64) (map[song.PartID]string, error) {
+	rows, err := list[SongPart](ctx, s.read, "SELECT * FROM song_parts WHERE studio_id = :studio AND song_id = :song ORDER BY version, position", args{"studio": studio, "song": of})
+	names := map[song.PartID]string{}
+	for _, r := range rows {
+		names[r.PartID] = r.Name
+	}
+	return names, err
 }
 
 // ErrConflict means that what was sent is based on something that is not the
 // latest any more.
 var ErrConflict = errors.New("it has been changed since")
 
+// Before is what a song is before a new version of it is saved.
+type Before struct {
+	Song  Song
+	Parts []SongPart
+	Ways  []Way
+}
+
+// Followed is a new version of a song, and what has become of what belonged to the one
+// before.
+type Followed struct {
+	NewVersion
+	Beside map[song.PartID][]song.PartID // parts that stand beside one that was cut: lessons that have it get them too
+	Ways   []Way
+}
+
 // SaveSong saves a new version of a song, based on an earlier one; base 0 takes
 // whichever is there. Where that is not the latest any more nothing is saved, and
 // the song comes back as it is with ErrConflict. A draft that is not what is saved
-// is kept among what was typed. Saving what is there already makes no new version.
-func (s *Store) SaveSong(ctx context.Context, studio, id int64, base int, title, sheet string, now Moment) (song Song, err error) {
+// is kept among what was typed. Saving what is there already makes no new version; else
+// follow says what the new one is, given what was there before.
+func (s *Store) SaveSong(ctx context.Context, studio, id int64, base int, title, sheet string, now Moment, follow func(Before) Followed) (song Song, err error) {
 	err = s.in(ctx, func(tx *sqlx.Tx) error {
 		if song, err = songIn(ctx, tx, studio, id); err != nil {
 			return err
@@ -80,11 +161,21 @@ func (s *Store) SaveSong(ctx context.Context, studio, id int64, base int, title,
 			return ErrConflict
 		}
 		if song.Sheet != sheet {
-			song.Version++
-			if err := addVersion(ctx, tx, studio, id, song.Version, sheet, now); err != nil {
+			before := Before{Song: song}
+			a := args{"studio": studio, "song": id, "version": song.Version}
+			if before.Parts, err = list[SongPart](ctx, tx, songPartColumns, a); err != nil {
 				return err
 			}
-			if err := follow(ctx, tx, studio, id, song.Sheet, sheet); err != nil {
+			if before.Ways, err = list[Way](ctx, tx, waysColumns, a); err != nil {
+				return err
+			}
+			next := follow(before)
+			song.Version++
+			song.NextPart = next.NextPart
+			if err := addVersion(ctx, tx, studio, id, song.Version, sheet, next.Parts, now); err != nil {
+				return err
+			}
+			if err := followSong(ctx, tx, studio, id, &next); err != nil {
 				return err
 			}
 		}
@@ -94,11 +185,63 @@ func (s *Store) SaveSong(ctx context.Context, studio, id int64, base int, title,
 			}
 		}
 		song.Title, song.Sheet, song.Draft, song.DraftNo = title, sheet, nil, song.DraftNo+1
-		return change(ctx, tx, `UPDATE songs SET title = :title, version = :version, draft = NULL, draft_no = :no, updated_at = :now
+		return change(ctx, tx, `UPDATE songs SET title = :title, version = :version, next_part = :next, draft = NULL, draft_no = :no, updated_at = :now
 			WHERE studio_id = :studio AND id = :id`,
-			args{"studio": studio, "id": id, "title": title, "version": song.Version, "no": song.DraftNo, "now": now})
+			args{"studio": studio, "id": id, "title": title, "version": song.Version, "next": song.NextPart, "no": song.DraftNo, "now": now})
 	})
 	return song, err
+}
+
+// followSong brings the ways and the lessons of a song to its new version.
+func followSong(ctx context.Context, tx *sqlx.Tx, studio, id int64, next *Followed) error {
+	a := args{"studio": studio, "song": id}
+	if err := run(ctx, tx, "DELETE FROM ways WHERE studio_id = :studio AND song_id = :song", a); err != nil {
+		return err
+	}
+	for _, w := range next.Ways {
+		if err := run(ctx, tx, "INSERT INTO ways (studio_id, song_id, part_id, rung, way) VALUES (:studio, :song, :part, :rung, :way)",
+			args{"studio": studio, "song": id, "part": w.PartID, "rung": w.Rung, "way": w.Way}); err != nil {
+			return err
+		}
+	}
+	if err := run(ctx, tx, "UPDATE song_sums SET stale = 1 WHERE studio_id = :studio AND song_id = :song", a); err != nil {
+		return err
+	}
+	names := map[song.PartID]string{}
+	for _, p := range next.Parts {
+		names[p.PartID] = p.Name
+		a["part"], a["name"] = p.PartID, p.Name
+		if err := run(ctx, tx, `UPDATE lesson_parts SET part = :name WHERE studio_id = :studio AND part_id = :part AND part <> :name
+			AND lesson_id IN (SELECT id FROM lessons WHERE studio_id = :studio AND song_id = :song)`, a); err != nil {
+			return err
+		}
+	}
+	if len(next.Beside) == 0 {
+		return nil
+	}
+	lessons, err := list[int64](ctx, tx, "SELECT id FROM lessons WHERE studio_id = :studio AND song_id = :song", a)
+	if err != nil {
+		return err
+	}
+	for _, lesson := range lessons {
+		of, err := partsOf(ctx, tx, "lesson", args{"studio": studio, "id": lesson})
+		if err != nil {
+			return err
+		}
+		var parts []Part
+		for _, p := range of[lesson] {
+			parts = append(parts, p)
+			for _, beside := range next.Beside[p.PartID] {
+				more := p
+				more.PartID, more.Part = beside, names[beside]
+				parts = append(parts, more)
+			}
+		}
+		if err := setParts(ctx, tx, "lesson", studio, lesson, parts); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 func songIn(ctx context.Context, tx *sqlx.Tx, studio, id int64) (Song, error) {

@@ -2,26 +2,25 @@ package store
 
 import (
 	"context"
-	"fmt"
 	"time"
 
 	"github.com/jmoiron/sqlx"
 
-	"valleyside/core/lesson"
-	"valleyside/core/play"
 	"valleyside/core/progress"
-	"valleyside/core/sheet"
+	"valleyside/core/song"
 )
 
-// Standing is where a student is with a version of a part: what core/progress has
-// to know of all its entries, kept up with every one of them.
+// Standing is where a student is with a version of a part, or with a step of it: what
+// core/progress has to know of all its entries, kept up with every one of them.
 type Standing struct {
-	StudioID     int64 `db:"studio_id"`
-	AssignmentID int64 `db:"assignment_id"`
-	Part         string
+	StudioID     int64       `db:"studio_id"`
+	AssignmentID int64       `db:"assignment_id"`
+	PartID       song.PartID `db:"part_id"`
 	Rung         string
+	Step         string // empty is the part as a whole
 	Entries      int
 	Minutes      int
+	Once         float64
 	Clean        float64
 	Days         int
 	Day          string
@@ -32,7 +31,7 @@ type Standing struct {
 
 // Progress is the standing as core/progress reads it, its times in a zone.
 func (s *Standing) Progress(zone *time.Location) progress.Standing {
-	p := progress.Standing{Entries: s.Entries, Clean: s.Clean, Days: s.Days, Day: s.Day, Tries: s.Tries, Tempo: s.Tempo}
+	p := progress.Standing{Entries: s.Entries, Once: s.Once, Clean: s.Clean, Days: s.Days, Day: s.Day, Tries: s.Tries, Tempo: s.Tempo}
 	if s.Entries > 0 {
 		p.Last = s.LastAt.Time().In(zone)
 	}
@@ -40,19 +39,19 @@ func (s *Standing) Progress(zone *time.Location) progress.Standing {
 }
 
 func (s *Standing) set(p progress.Standing) {
-	s.Entries, s.Clean, s.Days, s.Day, s.Tries, s.Tempo, s.LastAt = p.Entries, p.Clean, p.Days, p.Day, p.Tries, p.Tempo, At(p.Last)
+	s.Entries, s.Once, s.Clean, s.Days, s.Day, s.Tries, s.Tempo, s.LastAt = p.Entries, p.Once, p.Clean, p.Days, p.Day, p.Tries, p.Tempo, At(p.Last)
 }
 
-// Standings lists where the students of a studio are with what is assigned.
+// Standings lists where the students of a studio are with the parts of what is assigned.
 func (s *Store) Standings(ctx context.Context, studio int64) ([]Standing, error) {
 	return list[Standing](ctx, s.read, `SELECT d.* FROM standings d JOIN assignments a ON a.studio_id = d.studio_id AND a.id = d.assignment_id
-		WHERE d.studio_id = :studio AND a.ended_at = 0`, args{"studio": studio})
+		WHERE d.studio_id = :studio AND d.step = '' AND a.ended_at = 0`, args{"studio": studio})
 }
 
-// StandingsOf lists where one student is with what is assigned.
+// StandingsOf lists where one student is with what is assigned: its parts, and its steps.
 func (s *Store) StandingsOf(ctx context.Context, studio, student int64) ([]Standing, error) {
-	return list[Standing](ctx, s.read, `SELECT d.* FROM standings d JOIN assignments a ON a.studio_id = d.studio_id AND a.id = d.assignment_id
-		WHERE d.studio_id = :studio AND a.student_id = :student AND a.ended_at = 0`, args{"studio": studio, "student": student})
+	return list[Standing](ctx, s.read, `SELECT d.* FROM assignments a JOIN standings d ON d.studio_id = a.studio_id AND d.assignment_id = a.id
+		WHERE a.studio_id = :studio AND a.student_id = :student AND a.ended_at = 0`, args{"studio": studio, "student": student})
 }
 
 // Zone is the zone of a studio's days; one that this machine does not know is its
@@ -73,58 +72,71 @@ func zoneOf(ctx context.Context, q querier, studio int64) (*time.Location, error
 	return st.Zone(), err
 }
 
-// progressEntry is an entry as core/progress reads it.
-func progressEntry(e *Entry, zone *time.Location) progress.Entry {
-	return progress.Entry{Tempo: e.Tempo, Clean: e.Clean, At: e.PractisedAt.Time().In(zone), Some: !lesson.OfWhole(e.Step)}
+// progressEntry is an entry as core/progress reads it, for the part as a whole or for a
+// step.
+func progressEntry(e *Entry, zone *time.Location, step string) progress.Entry {
+	return progress.Entry{Tempo: e.Tempo, Clean: e.Clean, At: e.PractisedAt.Time().In(zone), Some: step == "" && e.Some}
 }
 
-// stand brings a standing up to date with an entry that is new.
+// stand brings the standings of its part and its step up to date with an entry that is new.
 func stand(ctx context.Context, tx *sqlx.Tx, e *Entry) error {
-	a := args{"studio": e.StudioID, "assignment": e.AssignmentID, "part": e.Part, "rung": e.Rung}
 	zone, err := zoneOf(ctx, tx, e.StudioID)
 	if err != nil {
 		return err
 	}
-	target, err := targetOf(ctx, tx, a)
-	if err != nil {
-		return err
+	steps := []string{""}
+	if e.Step != "" {
+		steps = append(steps, e.Step)
 	}
-	row, err := get[Standing](ctx, tx, "SELECT * FROM standings WHERE studio_id = :studio AND assignment_id = :assignment AND part = :part AND rung = :rung", a)
-	if err != nil && err != ErrNotFound {
-		return err
+	for _, step := range steps {
+		a := args{"studio": e.StudioID, "assignment": e.AssignmentID, "part": e.PartID, "rung": e.Rung, "step": step}
+		target, err := targetOf(ctx, tx, a)
+		if err != nil {
+			return err
+		}
+		row, err := get[Standing](ctx, tx, `SELECT * FROM standings WHERE studio_id = :studio AND assignment_id = :assignment AND part_id = :part
+			AND rung = :rung AND step = :step`, a)
+		if err != nil && err != ErrNotFound {
+			return err
+		}
+		row.StudioID, row.AssignmentID, row.PartID, row.Rung, row.Step = e.StudioID, e.AssignmentID, e.PartID, e.Rung, step
+		next, ok := row.Progress(zone).With(progressEntry(e, zone, step), target)
+		if !ok { // it was made before one that is there already
+			if err := standOf(ctx, tx, a, target, zone); err != nil {
+				return err
+			}
+			continue
+		}
+		row.set(next)
+		row.Minutes += e.Minutes
+		if err := keepStanding(ctx, tx, &row); err != nil {
+			return err
+		}
 	}
-	row.StudioID, row.AssignmentID, row.Part, row.Rung = e.StudioID, e.AssignmentID, e.Part, e.Rung
-	next, ok := row.Progress(zone).With(progressEntry(e, zone), target)
-	if !ok { // it was made before one that is there already
-		return standOf(ctx, tx, a, target, zone)
-	}
-	row.set(next)
-	row.Minutes += e.Minutes
-	return keepStanding(ctx, tx, &row)
+	return nil
 }
 
 // targetOf is the tempo that a part of an assignment is to reach; one that is not
 // among its parts any more has that of the whole.
 func targetOf(ctx context.Context, q querier, a args) (float64, error) {
-	return get[float64](ctx, q, `SELECT COALESCE((SELECT target FROM assignment_parts WHERE studio_id = :studio AND assignment_id = :assignment AND part = :part AND target > 0),
+	return get[float64](ctx, q, `SELECT COALESCE((SELECT target FROM assignment_parts WHERE studio_id = :studio AND assignment_id = :assignment AND part_id = :part AND target > 0),
 		(SELECT target_tempo FROM assignments WHERE studio_id = :studio AND id = :assignment), 0)`, a)
 }
 
 // standOf makes one standing again of all its entries.
 func standOf(ctx context.Context, tx *sqlx.Tx, a args, target float64, zone *time.Location) error {
-	entries, err := list[Entry](ctx, tx, `SELECT * FROM entries WHERE studio_id = :studio AND assignment_id = :assignment AND part = :part AND rung = :rung
-		ORDER BY practised_at, id`, a)
+	entries, err := list[Entry](ctx, tx, `SELECT * FROM entries WHERE studio_id = :studio AND assignment_id = :assignment AND part_id = :part AND rung = :rung
+		AND (:step = '' OR step = :step) ORDER BY practised_at, id`, a)
 	if err != nil {
 		return err
 	}
 	if len(entries) == 0 {
-		_, err := sqlx.NamedExecContext(ctx, tx, "DELETE FROM standings WHERE studio_id = :studio AND assignment_id = :assignment AND part = :part AND rung = :rung", a)
-		return err
+		return run(ctx, tx, `DELETE FROM standings WHERE studio_id = :studio AND assignment_id = :assignment AND part_id = :part AND rung = :rung AND step = :step`, a)
 	}
-	row := Standing{StudioID: entries[0].StudioID, AssignmentID: entries[0].AssignmentID, Part: entries[0].Part, Rung: entries[0].Rung}
+	row := Standing{StudioID: entries[0].StudioID, AssignmentID: entries[0].AssignmentID, PartID: entries[0].PartID, Rung: entries[0].Rung, Step: a["step"].(string)}
 	var p progress.Standing
 	for i := range entries {
-		p, _ = p.With(progressEntry(&entries[i], zone), target)
+		p, _ = p.With(progressEntry(&entries[i], zone, row.Step), target)
 		row.Minutes += entries[i].Minutes
 	}
 	row.set(p)
@@ -133,74 +145,65 @@ func standOf(ctx context.Context, tx *sqlx.Tx, a args, target float64, zone *tim
 
 func keepStanding(ctx context.Context, tx *sqlx.Tx, row *Standing) error {
 	_, err := sqlx.NamedExecContext(ctx, tx, `INSERT INTO standings
-		(studio_id, assignment_id, part, rung, entries, minutes, clean, days, day, tries, tempo, last_at)
-		VALUES (:studio_id, :assignment_id, :part, :rung, :entries, :minutes, :clean, :days, :day, :tries, :tempo, :last_at)
-		ON CONFLICT (assignment_id, part, rung) DO UPDATE SET entries = excluded.entries, minutes = excluded.minutes, clean = excluded.clean,
-			days = excluded.days, day = excluded.day, tries = excluded.tries, tempo = excluded.tempo, last_at = excluded.last_at`, row)
+		(studio_id, assignment_id, part_id, rung, step, entries, minutes, once, clean, days, day, tries, tempo, last_at)
+		VALUES (:studio_id, :assignment_id, :part_id, :rung, :step, :entries, :minutes, :once, :clean, :days, :day, :tries, :tempo, :last_at)
+		ON CONFLICT (assignment_id, part_id, rung, step) DO UPDATE SET entries = excluded.entries, minutes = excluded.minutes, once = excluded.once,
+			clean = excluded.clean, days = excluded.days, day = excluded.day, tries = excluded.tries, tempo = excluded.tempo, last_at = excluded.last_at`, row)
 	return err
 }
 
-// standAgain makes all standings of an assignment again: its targets may have
-// changed.
+// standAgain makes all standings of an assignment again of its entries: its targets may
+// have changed, or the zone of its days, or entries were removed. The entries are read once,
+// in the order of time.
 func standAgain(ctx context.Context, tx *sqlx.Tx, studio, assignment int64) error {
+	own := args{"studio": studio, "assignment": assignment}
 	zone, err := zoneOf(ctx, tx, studio)
 	if err != nil {
 		return err
 	}
-	parts, err := list[Standing](ctx, tx, "SELECT DISTINCT part, rung FROM entries WHERE studio_id = :studio AND assignment_id = :assignment",
-		args{"studio": studio, "assignment": assignment})
+	if err := run(ctx, tx, "DELETE FROM standings WHERE studio_id = :studio AND assignment_id = :assignment", own); err != nil {
+		return err
+	}
+	entries, err := list[Entry](ctx, tx, "SELECT * FROM entries WHERE studio_id = :studio AND assignment_id = :assignment ORDER BY practised_at, id", own)
 	if err != nil {
 		return err
 	}
-	for _, p := range parts {
-		a := args{"studio": studio, "assignment": assignment, "part": p.Part, "rung": p.Rung}
-		target, err := targetOf(ctx, tx, a)
-		if err != nil {
-			return err
-		}
-		if err := standOf(ctx, tx, a, target, zone); err != nil {
-			return err
-		}
+	type key struct {
+		part song.PartID
+		rung string
+		step string
 	}
-	return nil
-}
-
-// setTargets fills in the tempo that each part is to reach where the song is
-// played at a target.
-func setTargets(parts []Part, text string, target float64) {
-	song := sheet.Parse(text).Song
-	for i := range parts {
-		parts[i].Target = target
-		if at, ok := song.PartNamed(parts[i].Part); ok {
-			parts[i].Target = play.Tempo(song, &song.Parts[at], target)
-		}
-	}
-}
-
-// fillStandings makes the targets and standings of assignments from before they
-// were kept.
-func (s *Store) fillStandings(ctx context.Context) error {
-	old, err := list[Assignment](ctx, s.read, `SELECT a.*, v.sheet, 0 AS latest FROM assignments a
-		JOIN song_versions v ON v.studio_id = a.studio_id AND v.song_id = a.song_id AND v.version = a.song_version
-		WHERE EXISTS (SELECT 1 FROM assignment_parts p WHERE p.assignment_id = a.id AND p.target = 0)`, args{})
-	if err != nil {
-		return err
-	}
-	for _, a := range old {
-		err := s.in(ctx, func(tx *sqlx.Tx) error {
-			of, err := partsOf(ctx, tx, "assignment", args{"studio": a.StudioID, "id": a.ID})
-			if err != nil {
+	rows, made := map[key]*Standing{}, map[key]progress.Standing{}
+	targets := map[song.PartID]float64{}
+	var order []key
+	for i := range entries {
+		e := &entries[i]
+		target, ok := targets[e.PartID]
+		if !ok {
+			own["part"] = e.PartID
+			if target, err = targetOf(ctx, tx, own); err != nil {
 				return err
 			}
-			parts := of[a.ID]
-			setTargets(parts, a.Sheet, a.TargetTempo)
-			if err := setParts(ctx, tx, "assignment", a.StudioID, a.ID, parts); err != nil {
-				return err
+			targets[e.PartID] = target
+		}
+		steps := []string{""}
+		if e.Step != "" {
+			steps = append(steps, e.Step)
+		}
+		for _, step := range steps {
+			k := key{e.PartID, e.Rung, step}
+			if rows[k] == nil {
+				rows[k] = &Standing{StudioID: studio, AssignmentID: assignment, PartID: e.PartID, Rung: e.Rung, Step: step}
+				order = append(order, k)
 			}
-			return standAgain(ctx, tx, a.StudioID, a.ID)
-		})
-		if err != nil {
-			return fmt.Errorf("standing of assignment %d: %w", a.ID, err)
+			made[k], _ = made[k].With(progressEntry(e, zone, step), target)
+			rows[k].Minutes += e.Minutes
+		}
+	}
+	for _, k := range order {
+		rows[k].set(made[k])
+		if err := keepStanding(ctx, tx, rows[k]); err != nil {
+			return err
 		}
 	}
 	return nil

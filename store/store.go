@@ -6,7 +6,9 @@ package store
 import (
 	"context"
 	"database/sql"
+	"database/sql/driver"
 	"embed"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"io/fs"
@@ -64,7 +66,7 @@ func Open(ctx context.Context, path string) (*Store, error) {
 		s.Close()
 		return nil, fmt.Errorf("open database %s: %w", path, err)
 	}
-	if err := s.fillStandings(ctx); err != nil {
+	if err := s.undoTakings(ctx); err != nil {
 		s.Close()
 		return nil, fmt.Errorf("open database %s: %w", path, err)
 	}
@@ -158,6 +160,40 @@ func (r *reader) statement(ctx context.Context, query string) (*sqlx.NamedStmt, 
 	return first.(*sqlx.NamedStmt), nil
 }
 
+// Numbers and Reals are lists of numbers, as JSON in a column.
+type (
+	Numbers []int
+	Reals   []float64
+)
+
+// Value writes them.
+func (n Numbers) Value() (driver.Value, error) { return jsonOf([]int(n)) }
+
+// Scan reads them.
+func (n *Numbers) Scan(from any) error { return scanned(from, (*[]int)(n)) }
+
+// Value writes them.
+func (n Reals) Value() (driver.Value, error) { return jsonOf([]float64(n)) }
+
+// Scan reads them.
+func (n *Reals) Scan(from any) error { return scanned(from, (*[]float64)(n)) }
+
+func jsonOf[V any](list []V) (driver.Value, error) {
+	if list == nil {
+		return "[]", nil
+	}
+	b, err := json.Marshal(list)
+	return string(b), err
+}
+
+func scanned(from, to any) error {
+	text, ok := from.(string)
+	if !ok {
+		return fmt.Errorf("a list of numbers is %T", from)
+	}
+	return json.Unmarshal([]byte(text), to)
+}
+
 // args are the named parameters of a query.
 type args = map[string]any
 
@@ -209,6 +245,12 @@ func insert(ctx context.Context, q querier, query string, a args) (int64, error)
 		return 0, err
 	}
 	return r.LastInsertId()
+}
+
+// run changes whatever rows there are.
+func run(ctx context.Context, q querier, query string, a args) error {
+	_, err := sqlx.NamedExecContext(ctx, q, query, a)
+	return err
 }
 
 // change updates rows and fails with ErrNotFound where none matches.

@@ -1,11 +1,13 @@
 package store
 
 import (
+	"archive/zip"
 	"bytes"
 	"context"
-	"encoding/json"
 	"fmt"
+	"io"
 	"path/filepath"
+	"strings"
 	"sync"
 	"testing"
 
@@ -28,23 +30,56 @@ func open(t *testing.T) (s *Store, one, two int64) {
 	return s, one, two
 }
 
+// added is a song whose sheet is anything; its parts are Verse and Bridge.
+func added(t *testing.T, s *Store, studio int64, title, sheet string) int64 {
+	id, err := s.AddSong(t.Context(), studio, NewVersion{Title: title, Sheet: sheet, NextPart: 3, Parts: []SongPart{{PartID: 1, Name: "Verse", Bars: Numbers{1, 2}, NextBar: 3}, {PartID: 2, Name: "Bridge"}}}, day)
+	require.NoError(t, err)
+	return id
+}
+
+// save saves a sheet whose parts are those of before.
+func (s *Store) save(ctx context.Context, studio, id int64, base int, title, sheet string, now Moment) (Song, error) {
+	return s.SaveSong(ctx, studio, id, base, title, sheet, now, func(b Before) Followed {
+		return Followed{NewVersion: NewVersion{Sheet: sheet, Parts: b.Parts, NextPart: b.Song.NextPart}, Ways: b.Ways}
+	})
+}
+
+// assign gives a lesson to a student as it is.
+func (s *Store) assign(ctx context.Context, studio, lesson, student int64, now Moment) (int64, error) {
+	l, err := s.Lesson(ctx, studio, lesson)
+	if err != nil {
+		return 0, err
+	}
+	g, err := s.Song(ctx, studio, l.SongID)
+	if err != nil {
+		return 0, err
+	}
+	a := Assignment{StudioID: studio, StudentID: student, LessonID: lesson, SongID: g.ID, SongVersion: g.Version, Name: l.Name, TargetTempo: l.TargetTempo, Plan: l.Plan, AssignedAt: now}
+	for _, p := range l.Parts {
+		if p.Rung != "" {
+			p.Target = l.TargetTempo
+			a.Parts = append(a.Parts, p)
+		}
+	}
+	return s.Give(ctx, a)
+}
+
 // given is a studio with a student who has a lesson of a song.
 type given struct{ song, lesson, student, assignment int64 }
 
 func give(t *testing.T, s *Store, studio int64) (g given) {
 	t.Helper()
 	ctx := t.Context()
+	g.song = added(t, s, studio, "Song", "title: Song\n")
 	var err error
-	g.song, err = s.AddSong(ctx, studio, "Song", "title: Song\n", day)
-	require.NoError(t, err)
 	g.lesson, err = s.AddLesson(ctx, Lesson{StudioID: studio, SongID: g.song, Name: "Lesson", TargetTempo: 90,
-		Parts: []Part{{Part: "Verse", Rung: "two-note"}, {Part: "Bridge"}}, CreatedAt: day})
+		Parts: []Part{{PartID: 1, Part: "Verse", Rung: "two-note"}, {PartID: 2, Part: "Bridge"}}, CreatedAt: day})
 	require.NoError(t, err)
 	g.student, err = s.AddStudent(ctx, Student{StudioID: studio, Name: "Pia", Reach: 90, Scale: 620, NotesPerSecond: 4, LessonDay: 2})
 	require.NoError(t, err)
-	g.assignment, err = s.Assign(ctx, studio, g.lesson, g.student, 2*day)
+	g.assignment, err = s.assign(ctx, studio, g.lesson, g.student, 2*day)
 	require.NoError(t, err)
-	require.NoError(t, s.AddEntry(ctx, Entry{StudioID: studio, StudentID: g.student, AssignmentID: g.assignment, Part: "Verse", Rung: "two-note",
+	require.NoError(t, s.AddEntry(ctx, Entry{StudioID: studio, StudentID: g.student, AssignmentID: g.assignment, PartID: 1, Part: "Verse", Rung: "two-note",
 		Tempo: 60, Clean: 2, Minutes: 10, PractisedAt: 3 * day, SentID: "first"}))
 	return g
 }
@@ -52,8 +87,7 @@ func give(t *testing.T, s *Store, studio int64) (g given) {
 func TestSavedSheetsKeepTheirVersions(t *testing.T) {
 	s, studio, _ := open(t)
 	ctx := t.Context()
-	id, err := s.AddSong(ctx, studio, "Song", "one", day)
-	require.NoError(t, err)
+	id := added(t, s, studio, "Song", "one")
 	draft := "half"
 	require.NoError(t, s.SaveDraft(ctx, studio, id, 0, draft, 2*day))
 	song, err := s.Song(ctx, studio, id)
@@ -61,7 +95,7 @@ func TestSavedSheetsKeepTheirVersions(t *testing.T) {
 	assert.Equal(t, "one", song.Sheet, "a draft does not touch what is saved")
 	assert.Equal(t, &draft, song.Draft)
 	for _, sheet := range []string{"two", "two", "three"} {
-		require.NoError(t, second(s.SaveSong(ctx, studio, id, 0, "New title", sheet, 2*day)))
+		require.NoError(t, second(s.save(ctx, studio, id, 0, "New title", sheet, 2*day)))
 	}
 	song, err = s.Song(ctx, studio, id)
 	require.NoError(t, err)
@@ -115,22 +149,22 @@ func TestAssignmentsKeepWhatWasAssigned(t *testing.T) {
 	s, studio, _ := open(t)
 	g := give(t, s, studio)
 	ctx := t.Context()
-	require.NoError(t, second(s.SaveSong(ctx, studio, g.song, 1, "Song", "title: Song, changed\n", 4*day)))
-	require.NoError(t, s.SetLesson(ctx, Lesson{ID: g.lesson, StudioID: studio, Name: "Lesson", TargetTempo: 120, Parts: []Part{{Part: "Verse", Rung: "octave"}}}))
+	require.NoError(t, second(s.save(ctx, studio, g.song, 1, "Song", "title: Song, changed\n", 4*day)))
+	require.NoError(t, s.SetLesson(ctx, Lesson{ID: g.lesson, StudioID: studio, Name: "Lesson", TargetTempo: 120, Parts: []Part{{PartID: 1, Part: "Verse", Rung: "octave"}}}))
 	a, err := s.Assignment(ctx, studio, g.student, g.assignment)
 	require.NoError(t, err)
 	assert.Equal(t, "title: Song\n", a.Sheet)
 	assert.Equal(t, 90.0, a.TargetTempo)
-	assert.Equal(t, []Part{{Part: "Verse", Rung: "two-note", Target: 90}}, a.Parts, "parts that are left out are not assigned")
+	assert.Equal(t, []Part{{PartID: 1, Part: "Verse", Rung: "two-note", Target: 90}}, a.Parts, "parts that are left out are not assigned")
 	assert.Equal(t, [2]int{1, 2}, [2]int{a.SongVersion, a.Latest}, "and the update is offered")
 
-	again, err := s.Assign(ctx, studio, g.lesson, g.student, 5*day)
+	again, err := s.assign(ctx, studio, g.lesson, g.student, 5*day)
 	require.NoError(t, err)
 	assert.Equal(t, g.assignment, again, "assigning again brings it up to date")
 	a, err = s.Assignment(ctx, studio, g.student, g.assignment)
 	require.NoError(t, err)
 	assert.Equal(t, "title: Song, changed\n", a.Sheet)
-	assert.Equal(t, []Part{{Part: "Verse", Rung: "octave", Target: 120}}, a.Parts)
+	assert.Equal(t, []Part{{PartID: 1, Part: "Verse", Rung: "octave", Target: 120}}, a.Parts)
 	entries, err := s.EntriesOf(ctx, studio, g.student, 0, 0)
 	require.NoError(t, err)
 	assert.Equal(t, "two-note", entries[0].Rung, "an entry says what was practised on its day")
@@ -139,7 +173,7 @@ func TestAssignmentsKeepWhatWasAssigned(t *testing.T) {
 	list, err := s.AssignmentsOf(ctx, studio, g.student)
 	require.NoError(t, err)
 	assert.Empty(t, list)
-	fresh, err := s.Assign(ctx, studio, g.lesson, g.student, 7*day)
+	fresh, err := s.assign(ctx, studio, g.lesson, g.student, 7*day)
 	require.NoError(t, err)
 	assert.NotEqual(t, g.assignment, fresh, "what was finished stays finished")
 }
@@ -151,10 +185,10 @@ func TestWays(t *testing.T) {
 	ctx := t.Context()
 	g := give(t, s, studio)
 	set := func(way string) {
-		require.NoError(t, s.ChangeWay(ctx, studio, g.song, "Verse", "two-note", func(string) (string, error) { return way, nil }))
+		require.NoError(t, s.ChangeWay(ctx, studio, g.song, 1, "two-note", func(string) (string, error) { return way, nil }))
 	}
 	set("bar 1: string A")
-	require.NoError(t, s.ChangeWay(ctx, studio, g.song, "Verse", "two-note", func(way string) (string, error) { return way + "\nthicken accents", nil }))
+	require.NoError(t, s.ChangeWay(ctx, studio, g.song, 1, "two-note", func(way string) (string, error) { return way + "\nthicken accents", nil }))
 	ways, err := s.WaysOf(ctx, studio, g.song)
 	require.NoError(t, err)
 	require.Len(t, ways, 1)
@@ -165,7 +199,7 @@ func TestWays(t *testing.T) {
 	a, err := s.Assignment(ctx, studio, g.student, g.assignment)
 	require.NoError(t, err)
 	assert.Empty(t, a.Parts[0].Way, "the student only when it is assigned")
-	_, err = s.Assign(ctx, studio, g.lesson, g.student, 5*day)
+	_, err = s.assign(ctx, studio, g.lesson, g.student, 5*day)
 	require.NoError(t, err)
 	set("")
 	a, err = s.Assignment(ctx, studio, g.student, g.assignment)
@@ -174,14 +208,14 @@ func TestWays(t *testing.T) {
 	ways, err = s.WaysOf(ctx, studio, g.song)
 	require.NoError(t, err)
 	assert.Empty(t, ways)
-	assert.Error(t, s.ChangeWay(ctx, studio, g.song, "Verse", "octave", func(string) (string, error) { return "x", assert.AnError }))
+	assert.Error(t, s.ChangeWay(ctx, studio, g.song, 1, "octave", func(string) (string, error) { return "x", assert.AnError }))
 }
 
 func TestEntriesAreLoggedOnce(t *testing.T) {
 	s, studio, _ := open(t)
 	g := give(t, s, studio)
 	ctx := t.Context()
-	e := Entry{StudioID: studio, StudentID: g.student, AssignmentID: g.assignment, Part: "Verse", Rung: "two-note", Tempo: 70, PractisedAt: 4 * day, SentID: "second"}
+	e := Entry{StudioID: studio, StudentID: g.student, AssignmentID: g.assignment, PartID: 1, Part: "Verse", Rung: "two-note", Tempo: 70, PractisedAt: 4 * day, SentID: "second"}
 	var wait sync.WaitGroup
 	for range 8 {
 		wait.Go(func() { assert.NoError(t, s.AddEntry(ctx, e)) })
@@ -239,13 +273,15 @@ func TestStudiosAreApart(t *testing.T) {
 	g := give(t, s, one)
 	ctx := t.Context()
 	require.NoError(t, s.SetTemplate(ctx, Template{StudioID: one, Name: "mine", Steps: "{}"}))
-	before, err := exported(t, s, one)
-	require.NoError(t, err)
+	before := exported(t, s, one)
 	draft := "theirs"
 	for name, err := range map[string]error{
 		"song":             second(s.Song(ctx, two, g.song)),
+		"sum of a song":    nothing(s.SetSongSum(ctx, SongSum{StudioID: two, SongID: g.song, Facts: "theirs"}, 1)),
+		"sum of a lesson":  nothing(s.SetAssignmentSum(ctx, AssignmentSum{StudioID: two, AssignmentID: g.assignment, Facts: "theirs"}, MadeOf{})),
+		"bring up to date": nothing(s.UpgradeSong(ctx, two, g.song, func(*OldSong) Upgraded { return Upgraded{NextPart: 99} })),
 		"song version":     second(s.SongVersion(ctx, two, g.song, 1)),
-		"save song":        second(s.SaveSong(ctx, two, g.song, 0, "x", "x", day)),
+		"save song":        second(s.save(ctx, two, g.song, 0, "x", "x", day)),
 		"draft":            s.SaveDraft(ctx, two, g.song, 0, draft, day),
 		"replace draft":    second(s.ReplaceDraft(ctx, two, g.song, &draft, day)),
 		"keep typed":       s.KeepTyped(ctx, two, g.song, draft, day),
@@ -259,7 +295,7 @@ func TestStudiosAreApart(t *testing.T) {
 		"delete student":   s.DeleteStudent(ctx, two, g.student, day),
 		"link":             second(s.AddLink(ctx, two, g.student, "", day)),
 		"end link":         s.EndLink(ctx, two, g.student, 1),
-		"assign":           second(s.Assign(ctx, two, g.lesson, g.student, day)),
+		"assign":           second(s.assign(ctx, two, g.lesson, g.student, day)),
 		"assignment":       second(s.Assignment(ctx, two, g.student, g.assignment)),
 		"end assignment":   s.EndAssignment(ctx, two, g.student, g.assignment, day),
 		"delete entry":     s.DeleteEntry(ctx, two, g.student, 1),
@@ -267,7 +303,7 @@ func TestStudiosAreApart(t *testing.T) {
 		"set entry":        s.SetEntry(ctx, Entry{ID: 1, StudioID: two, StudentID: g.student}),
 		"set plan":         s.SetPlan(ctx, two, g.lesson, "{}"),
 		"delete template":  s.DeleteTemplate(ctx, two, "mine"),
-		"way":              s.ChangeWay(ctx, two, g.song, "Verse", "octave", func(string) (string, error) { return "x", nil }),
+		"way":              s.ChangeWay(ctx, two, g.song, 1, "octave", func(string) (string, error) { return "x", nil }),
 		"teacher":          second(s.Teacher(ctx, two, 1)),
 		"password":         s.SetPassword(ctx, two, 1, "x"),
 		"another's lesson": second(s.Lesson(ctx, two, g.lesson)),
@@ -277,6 +313,18 @@ func TestStudiosAreApart(t *testing.T) {
 	steps, err := s.StepsOf(ctx, two, g.student)
 	require.NoError(t, err)
 	assert.Empty(t, steps)
+	sums, err := s.Sums(ctx, two, g.student)
+	require.NoError(t, err)
+	assert.Empty(t, sums)
+	listed, err := s.ListedSongs(ctx, two, 0, 0)
+	require.NoError(t, err)
+	assert.Empty(t, listed)
+	names, err := s.PartNames(ctx, two, g.song)
+	require.NoError(t, err)
+	assert.Empty(t, names)
+	known, err := s.SongParts(ctx, two, g.song, 1)
+	require.NoError(t, err)
+	assert.Empty(t, known)
 	ever, err := s.EverAssigned(ctx, two, g.student)
 	require.NoError(t, err)
 	assert.Empty(t, ever)
@@ -295,27 +343,48 @@ func TestStudiosAreApart(t *testing.T) {
 	versions, err := s.SongVersions(ctx, two, g.song)
 	require.NoError(t, err)
 	assert.Empty(t, versions)
-	other, err := exported(t, s, two)
-	require.NoError(t, err)
-	assert.Empty(t, other.Songs)
-	assert.Empty(t, other.Students)
-	assert.Empty(t, other.Entries)
-	after, err := exported(t, s, one)
-	require.NoError(t, err)
+	assert.Equal(t, map[string]int{"studio": 1}, rowsOf(t, s, two))
+	after := exported(t, s, one)
 	assert.Equal(t, before, after)
-	require.Len(t, after.Entries, 1)
+	require.Equal(t, 1, rowsOf(t, s, one)["entries"])
 }
 
 func second[T any](_ T, err error) error { return err }
 
-// exported is an export, read back.
-func exported(t *testing.T, s *Store, studio int64) (Everything, error) {
-	var b bytes.Buffer
-	if err := s.Export(t.Context(), studio, &b); err != nil {
-		return Everything{}, err
+// nothing is what a change of another's row comes to that is no error: none is made.
+func nothing(err error) error {
+	if err == nil {
+		return ErrNotFound
 	}
-	var all Everything
-	return all, json.Unmarshal(b.Bytes(), &all)
+	return err
+}
+
+// exported is an export, file by file.
+func exported(t *testing.T, s *Store, studio int64) map[string]string {
+	var b bytes.Buffer
+	require.NoError(t, s.Export(t.Context(), studio, &b))
+	z, err := zip.NewReader(bytes.NewReader(b.Bytes()), int64(b.Len()))
+	require.NoError(t, err)
+	all := map[string]string{}
+	for _, f := range z.File {
+		in, err := f.Open()
+		require.NoError(t, err)
+		text, err := io.ReadAll(in)
+		require.NoError(t, err)
+		all[f.Name] = string(text)
+	}
+	return all
+}
+
+// rowsOf counts the rows of an export.
+func rowsOf(t *testing.T, s *Store, studio int64) map[string]int {
+	counts := map[string]int{}
+	for name, text := range exported(t, s, studio) {
+		if of, ok := strings.CutSuffix(name, ".jsonl"); ok && text != "" {
+			counts[of] = strings.Count(text, "\n")
+		}
+	}
+	return counts
 }
 
 func TestPragmas(t *testing.T) {
@@ -340,7 +409,7 @@ func TestBackupAndReopen(t *testing.T) {
 	var wait sync.WaitGroup
 	wait.Go(func() {
 		for i := 0; ctx.Err() == nil; i++ {
-			e := Entry{StudioID: studio, StudentID: g.student, AssignmentID: g.assignment, Part: "Verse"}
+			e := Entry{StudioID: studio, StudentID: g.student, AssignmentID: g.assignment, PartID: 1, Part: "Verse"}
 			pair := []Entry{e, e}
 			pair[0].SentID, pair[1].SentID = fmt.Sprint("a", i), fmt.Sprint("b", i)
 			assert.NoError(t, s.AddEntries(context.Background(), pair))
@@ -366,8 +435,7 @@ func TestBackupAndReopen(t *testing.T) {
 func TestNothingTypedIsLost(t *testing.T) {
 	s, studio, _ := open(t)
 	ctx := t.Context()
-	id, err := s.AddSong(ctx, studio, "Song", "one", day)
-	require.NoError(t, err)
+	id := added(t, s, studio, "Song", "one")
 	typed := func() (list []string) {
 		all, err := s.TypedOf(ctx, studio, id)
 		require.NoError(t, err)
@@ -386,7 +454,7 @@ func TestNothingTypedIsLost(t *testing.T) {
 	}
 	assert.Equal(t, []string{"abc"}, typed(), "it stood for thirty seconds, the others a moment")
 
-	song, err := s.SaveSong(ctx, studio, id, 1, "Song", "two", now)
+	song, err := s.save(ctx, studio, id, 1, "Song", "two", now)
 	require.NoError(t, err)
 	assert.Equal(t, 2, song.Version)
 	assert.ElementsMatch(t, []string{"abcde", "abc"}, typed(), "the draft that was not saved")
@@ -396,10 +464,10 @@ func TestNothingTypedIsLost(t *testing.T) {
 	require.NoError(t, err)
 	assert.Nil(t, there.Draft, "and it is no draft")
 
-	other, err := s.SaveSong(ctx, studio, id, 1, "Song", "other tab", now)
+	other, err := s.save(ctx, studio, id, 1, "Song", "other tab", now)
 	assert.ErrorIs(t, err, ErrConflict)
 	assert.Equal(t, "two", other.Sheet, "what is there is shown")
-	_, err = s.SaveSong(ctx, studio, id, 2, "Song", "other tab", now)
+	_, err = s.save(ctx, studio, id, 2, "Song", "other tab", now)
 	require.NoError(t, err)
 
 	require.NoError(t, s.SaveDraft(ctx, studio, id, there.DraftNo+1, "mine", now))
@@ -418,51 +486,4 @@ func TestNothingTypedIsLost(t *testing.T) {
 	assert.Len(t, typed(), mostTyped)
 	require.NoError(t, s.KeepTyped(ctx, studio, id, "two", now))
 	assert.NotContains(t, typed(), "two", "a saved version is kept already")
-}
-
-// A part that gets another name, or is cut in two, takes its lesson, its way and what was
-// practised along.
-func TestRenamedPartsKeepTheirHistory(t *testing.T) {
-	s, studio, _ := open(t)
-	ctx := t.Context()
-	const before = "title: T\n\nRiff:\n| 0A 3A | 5A 7A |\n\nEnd:\n| C | G |\n"
-	song, err := s.AddSong(ctx, studio, "T", before, 1)
-	require.NoError(t, err)
-	student, err := s.AddStudent(ctx, Student{StudioID: studio, Name: "S", Reach: 100, Scale: 648, NotesPerSecond: 5})
-	require.NoError(t, err)
-	plan := `{"out":{"piece «Riff» 2 to 2":{"title":"x"}}}`
-	les, err := s.AddLesson(ctx, Lesson{StudioID: studio, SongID: song, Name: "L", TargetTempo: 90, Plan: plan, Parts: []Part{{Part: "Riff", Rung: "one-finger"}, {Part: "End", Rung: "two-note"}}})
-	require.NoError(t, err)
-	require.NoError(t, s.ChangeWay(ctx, studio, song, "Riff", "one-finger", func(string) (string, error) { return "prefer one-string", nil }))
-	a, err := s.Assign(ctx, studio, les, student, 2)
-	require.NoError(t, err)
-	e := Entry{StudioID: studio, StudentID: student, AssignmentID: a, Part: "Riff", Rung: "one-finger", Tempo: 80, Clean: 3, Minutes: 5, PractisedAt: 3, SentID: "1"}
-	require.NoError(t, s.AddEntry(ctx, e))
-	e.Step, e.SentID, e.PractisedAt = "piece «Riff» 2 to 2", "2", 4
-	require.NoError(t, s.AddEntry(ctx, e))
-
-	_, err = s.SaveSong(ctx, studio, song, 0, "T", "title: T\n\nWalk:\n| 0A 3A | 5A 7A |\n\nEnd:\n| C | G |\n", 5)
-	require.NoError(t, err)
-	l, err := s.Lesson(ctx, studio, les)
-	require.NoError(t, err)
-	assert.Equal(t, "Walk", l.Parts[0].Part)
-	assert.Equal(t, "prefer one-string", l.Parts[0].Way)
-	assert.Contains(t, l.Plan, "piece «Walk» 2 to 2")
-	entries, err := s.EntriesOf(ctx, studio, student, 0, 0)
-	require.NoError(t, err)
-	assert.Equal(t, "Riff", entries[0].Part, "what the student has is as it was until it is brought up to date")
-
-	_, err = s.Assign(ctx, studio, les, student, 6)
-	require.NoError(t, err)
-	entries, err = s.EntriesOf(ctx, studio, student, 0, 0)
-	require.NoError(t, err)
-	for _, e := range entries {
-		assert.Equal(t, "Walk", e.Part)
-	}
-	assert.Equal(t, "piece «Walk» 2 to 2", entries[0].Step)
-	standings, err := s.StandingsOf(ctx, studio, student)
-	require.NoError(t, err)
-	require.Len(t, standings, 1)
-	assert.Equal(t, "Walk", standings[0].Part)
-	assert.Equal(t, 80.0, standings[0].Clean)
 }

@@ -6,9 +6,6 @@ import (
 	"time"
 
 	"github.com/jmoiron/sqlx"
-
-	"valleyside/core/hand"
-	"valleyside/core/lesson"
 )
 
 // Student is a student of a studio. No more is kept of them than the lessons
@@ -36,25 +33,6 @@ type Student struct {
 	DeletedAt      Moment  `db:"deleted_at" json:"deleted_at,omitempty"`
 }
 
-// Player is the student's hand and instrument. Skills and schools that are
-// not known any more are left out.
-func (st *Student) Player() hand.Player {
-	unlearnt, _ := hand.ParseSkills(st.Unlearnt)
-	picking, _ := hand.ParsePicking(st.Picking)
-	return hand.Player{Reach: st.Reach, Scale: st.Scale, NotesPerSecond: st.NotesPerSecond, LeftHanded: st.LeftHanded,
-		Acoustic: st.Acoustic, NoBarre: st.NoBarre, NoLittle: st.NoLittle, Thumb: st.Thumb, Picking: picking, New: unlearnt}
-}
-
-// Learner is the student as the steps of a lesson are made for. Techniques that are not
-// among what they still have to learn are known; what is not understood of the rest any
-// more is left out.
-func (st *Student) Learner() lesson.Student {
-	known, _ := lesson.ParseKnown(st.Known)
-	p := st.Player()
-	known.Skills |= hand.AllSkills &^ p.New
-	return lesson.Student{Player: p, Known: known, Minutes: st.Minutes}
-}
-
 const studentColumns = `SELECT t.id, t.studio_id, t.name, t.about, t.reach, t.scale, t.notes_per_second, t.left_handed, t.acoustic,
 	t.no_barre, t.no_little, t.thumb, t.picking, t.unlearnt, t.known, t.minutes, t.lesson_day, t.lesson_time, t.created_at, t.deleted_at FROM students t`
 
@@ -68,10 +46,13 @@ func (s *Store) Student(ctx context.Context, studio, id int64) (Student, error) 
 	return get[Student](ctx, s.read, studentColumns+" WHERE t.studio_id = :studio AND t.id = :id AND t.deleted_at = 0", args{"studio": studio, "id": id})
 }
 
+// usualMinutes are those of a student of whom nothing is said.
+const usualMinutes = 10
+
 func (st *Student) args() args {
 	return args{"studio": st.StudioID, "id": st.ID, "name": st.Name, "about": st.About, "reach": st.Reach, "scale": st.Scale,
 		"nps": st.NotesPerSecond, "left": st.LeftHanded, "acoustic": st.Acoustic, "no_barre": st.NoBarre, "no_little": st.NoLittle,
-		"thumb": st.Thumb, "picking": st.Picking, "unlearnt": st.Unlearnt, "known": st.Known, "minutes": cmp.Or(st.Minutes, lesson.UsualMinutes), "day": st.LessonDay, "time": st.LessonTime, "now": st.CreatedAt}
+		"thumb": st.Thumb, "picking": st.Picking, "unlearnt": st.Unlearnt, "known": st.Known, "minutes": cmp.Or(st.Minutes, usualMinutes), "day": st.LessonDay, "time": st.LessonTime, "now": st.CreatedAt}
 }
 
 // AddStudent adds a student to the studio that st names.
@@ -99,12 +80,18 @@ func addStudent(ctx context.Context, q querier, st Student) (int64, error) {
 			:known, :minutes, :day, :time, :now)`, st.args())
 }
 
-// SetStudent changes a student.
+// SetStudent changes a student. What was worked out for the hand of before is stale.
 func (s *Store) SetStudent(ctx context.Context, st Student) error {
-	return change(ctx, s.db, `UPDATE students SET name = :name, about = :about, reach = :reach, scale = :scale,
+	return s.in(ctx, func(tx *sqlx.Tx) error {
+		err := change(ctx, tx, `UPDATE students SET name = :name, about = :about, reach = :reach, scale = :scale,
 		notes_per_second = :nps, left_handed = :left, acoustic = :acoustic, no_barre = :no_barre, no_little = :no_little, thumb = :thumb,
 		picking = :picking, unlearnt = :unlearnt, known = :known, minutes = :minutes, lesson_day = :day, lesson_time = :time
 		WHERE studio_id = :studio AND id = :id AND deleted_at = 0`, st.args())
+		if err != nil {
+			return err
+		}
+		return stale(ctx, tx, st.StudioID, st.ID)
+	})
 }
 
 // DeleteStudent hides a student and ends their links, which stay ended should the

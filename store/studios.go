@@ -197,6 +197,9 @@ func (s *Store) SetStudio(ctx context.Context, st Studio) error {
 		err = change(ctx, tx, `UPDATE studios SET name = :name, string_names = :names, counting = :counting,
 			chord_school = :school, numbering = :numbering, time_zone = :zone, shapes = :shapes, paper = :paper WHERE id = :id`,
 			args{"id": st.ID, "name": st.Name, "names": st.StringNames, "counting": st.Counting, "school": st.ChordSchool, "numbering": st.Numbering, "zone": st.TimeZone, "shapes": st.Shapes, "paper": st.Paper})
+		if err == nil && before.ChordSchool != st.ChordSchool {
+			err = stale(ctx, tx, st.ID, 0)
+		}
 		if err != nil || before.TimeZone == st.TimeZone {
 			return err
 		}

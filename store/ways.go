@@ -4,37 +4,36 @@ import (
 	"context"
 
 	"github.com/jmoiron/sqlx"
+
+	"valleyside/core/song"
 )
 
 // Way is how a version of a part of a song is to be made, in the words of
 // arrange.Way.
 type Way struct {
-	StudioID int64  `db:"studio_id" json:"-"`
-	SongID   int64  `db:"song_id" json:"song_id"`
-	Part     string `json:"part"`
-	Rung     string `json:"rung"`
-	Way      string `json:"way"`
+	StudioID int64       `db:"studio_id" json:"-"`
+	SongID   int64       `db:"song_id" json:"song_id"`
+	PartID   song.PartID `db:"part_id" json:"part_id"`
+	Rung     string      `json:"rung"`
+	Way      string      `json:"way"`
 }
 
-// Ways lists the ways of a studio's songs.
-func (s *Store) Ways(ctx context.Context, studio int64) ([]Way, error) {
-	return list[Way](ctx, s.read, "SELECT * FROM ways WHERE studio_id = :studio ORDER BY song_id, part, rung", args{"studio": studio})
-}
+const waysColumns = "SELECT * FROM ways WHERE studio_id = :studio AND song_id = :song ORDER BY part_id, rung"
 
 // WaysOf lists the ways of a song.
 func (s *Store) WaysOf(ctx context.Context, studio, song int64) ([]Way, error) {
-	return list[Way](ctx, s.read, "SELECT * FROM ways WHERE studio_id = :studio AND song_id = :song ORDER BY part, rung", args{"studio": studio, "song": song})
+	return list[Way](ctx, s.read, waysColumns, args{"studio": studio, "song": song})
 }
 
-// ChangeWay changes how a version is made: change is given the way as it is,
+// ChangeWay changes how a version is made: how is given the way as it is,
 // and what it returns is kept. An empty way leaves everything to the program.
-func (s *Store) ChangeWay(ctx context.Context, studio, song int64, part, rung string, how func(way string) (string, error)) error {
+func (s *Store) ChangeWay(ctx context.Context, studio, of int64, part song.PartID, rung string, how func(way string) (string, error)) error {
 	return s.in(ctx, func(tx *sqlx.Tx) error {
-		a := args{"studio": studio, "song": song, "part": part, "rung": rung}
+		a := args{"studio": studio, "song": of, "part": part, "rung": rung}
 		if _, err := get[int](ctx, tx, "SELECT 1 FROM songs WHERE studio_id = :studio AND id = :song AND deleted_at = 0", a); err != nil {
 			return err
 		}
-		way, err := get[string](ctx, tx, "SELECT way FROM ways WHERE studio_id = :studio AND song_id = :song AND part = :part AND rung = :rung", a)
+		way, err := get[string](ctx, tx, "SELECT way FROM ways WHERE studio_id = :studio AND song_id = :song AND part_id = :part AND rung = :rung", a)
 		if err != nil && err != ErrNotFound {
 			return err
 		}
@@ -43,11 +42,9 @@ func (s *Store) ChangeWay(ctx context.Context, studio, song int64, part, rung st
 		}
 		a["way"] = way
 		if way == "" {
-			_, err = sqlx.NamedExecContext(ctx, tx, "DELETE FROM ways WHERE studio_id = :studio AND song_id = :song AND part = :part AND rung = :rung", a)
-			return err
+			return run(ctx, tx, "DELETE FROM ways WHERE studio_id = :studio AND song_id = :song AND part_id = :part AND rung = :rung", a)
 		}
-		_, err = insert(ctx, tx, `INSERT INTO ways (studio_id, song_id, part, rung, way) VALUES (:studio, :song, :part, :rung, :way)
-			ON CONFLICT (song_id, part, rung) DO UPDATE SET way = excluded.way WHERE studio_id = excluded.studio_id`, a)
-		return err
+		return run(ctx, tx, `INSERT INTO ways (studio_id, song_id, part_id, rung, way) VALUES (:studio, :song, :part, :rung, :way)
+			ON CONFLICT (song_id, part_id, rung) DO UPDATE SET way = excluded.way WHERE studio_id = excluded.studio_id`, a)
 	})
 }

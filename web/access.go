@@ -16,7 +16,7 @@ import (
 )
 
 // csrf demands the token of a served form on every change.
-func (s *Server) csrf() echo.MiddlewareFunc {
+func (s *door) csrf() echo.MiddlewareFunc {
 	return middleware.CSRFWithConfig(middleware.CSRFConfig{
 		TokenLookup: "header:X-CSRF-Token,form:_csrf", CookieName: "valleyside_form", CookiePath: "/",
 		CookieHTTPOnly: true, CookieSecure: s.Secure, CookieSameSite: http.SameSiteLaxMode,
@@ -41,7 +41,7 @@ func sameOrigin(next echo.HandlerFunc) echo.HandlerFunc {
 
 // sameSite refuses changes that another site starts, and leaves the rest to
 // the token: the header alone does not stand in for it.
-func (s *Server) sameSite(next echo.HandlerFunc) echo.HandlerFunc {
+func (s *door) sameSite(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
 		from := c.Request().Header.Get(echo.HeaderSecFetchSite)
 		method := c.Request().Method
@@ -61,7 +61,7 @@ const (
 )
 
 // signedIn lets a teacher through to their own studio.
-func (s *Server) signedIn(next echo.HandlerFunc) echo.HandlerFunc {
+func (s *door) signedIn(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
 		ctx := c.Request().Context()
 		studio, teacher := s.sessions.GetInt64(ctx, studioKey), s.sessions.GetInt64(ctx, teacherKey)
@@ -100,13 +100,13 @@ func signInAgain(c *echo.Context) error {
 }
 
 // studio is the studio that a request is for.
-func studio(c *echo.Context) store.Studio {
+func home(c *echo.Context) store.Studio {
 	st, _ := c.Get(studioKey).(store.Studio)
 	return st
 }
 
 // byLink lets a student through to their own page.
-func (s *Server) byLink(next echo.HandlerFunc) echo.HandlerFunc {
+func (s *door) byLink(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
 		st, err := s.Store.StudentByLink(c.Request().Context(), c.Param("token"))
 		if errors.Is(err, store.ErrNotFound) {
@@ -136,7 +136,7 @@ type signInView struct {
 	Demo  *DemoAccount
 }
 
-func (s *Server) signInPage(c *echo.Context) error {
+func (s *door) signInPage(c *echo.Context) error {
 	set, err := s.Store.HasStudio(c.Request().Context())
 	if err != nil {
 		return err
@@ -165,7 +165,7 @@ func knownHash(c *echo.Context) []byte {
 
 // maySignIn takes a try of a password for a teacher. A browser that the teacher
 // has used has tries of its own, so that a stranger cannot lock them out.
-func (s *Server) maySignIn(c *echo.Context, t store.Teacher, email string) error {
+func (s *door) maySignIn(c *echo.Context, t store.Teacher, email string) error {
 	const what = "Too many attempts."
 	if hash := knownHash(c); hash != nil && t.ID != 0 {
 		known, err := s.Store.KnowsBrowser(c.Request().Context(), t.StudioID, t.ID, hash)
@@ -187,7 +187,7 @@ func (s *Server) maySignIn(c *echo.Context, t store.Teacher, email string) error
 	return s.limits.everyone.check(c, key, what)
 }
 
-func (s *Server) signIn(c *echo.Context) error {
+func (s *door) signIn(c *echo.Context) error {
 	ctx := c.Request().Context()
 	email, password := strings.TrimSpace(c.FormValue("email")), c.FormValue("password")
 	again := func(status int, message string) error {
@@ -223,7 +223,7 @@ func (s *Server) signIn(c *echo.Context) error {
 const generationKey = "generation"
 
 // enter starts a teacher's session.
-func (s *Server) enter(c *echo.Context, t store.Teacher) error {
+func (s *door) enter(c *echo.Context, t store.Teacher) error {
 	if err := s.begin(c, t); err != nil {
 		return err
 	}
@@ -231,7 +231,7 @@ func (s *Server) enter(c *echo.Context, t store.Teacher) error {
 }
 
 // begin makes the session of a request one of a teacher, and the browser known.
-func (s *Server) begin(c *echo.Context, t store.Teacher) error {
+func (s *door) begin(c *echo.Context, t store.Teacher) error {
 	ctx := c.Request().Context()
 	if err := s.sessions.RenewToken(ctx); err != nil {
 		return err
@@ -252,7 +252,7 @@ func (s *Server) begin(c *echo.Context, t store.Teacher) error {
 }
 
 // signOut ends all sessions of the teacher, this one and those elsewhere.
-func (s *Server) signOut(c *echo.Context) error {
+func (s *door) signOut(c *echo.Context) error {
 	t := c.Get(teacherKey).(store.Teacher)
 	if err := s.Store.EndSessions(c.Request().Context(), t.StudioID, t.ID); err != nil {
 		return err
@@ -268,7 +268,7 @@ type setUpView struct {
 	Name, StudioName, Email, Error string
 }
 
-func (s *Server) setUpPage(c *echo.Context) error {
+func (s *door) setUpPage(c *echo.Context) error {
 	set, err := s.Store.HasStudio(c.Request().Context())
 	if err != nil {
 		return err
@@ -279,7 +279,7 @@ func (s *Server) setUpPage(c *echo.Context) error {
 	return c.Render(http.StatusOK, "set-up", setUpView{Page: s.page(c, "Set up your studio", "")})
 }
 
-func (s *Server) setUp(c *echo.Context) error {
+func (s *door) setUp(c *echo.Context) error {
 	ctx := c.Request().Context()
 	if set, err := s.Store.HasStudio(ctx); err != nil || set {
 		return errors.Join(err, c.Redirect(http.StatusSeeOther, "/sign-in"))

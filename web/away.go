@@ -20,6 +20,7 @@ import (
 	"valleyside/core/song"
 	"valleyside/formats"
 	"valleyside/store"
+	"valleyside/studio"
 )
 
 // What can be taken along: songs, versions of their parts and lessons in the open forms.
@@ -66,7 +67,7 @@ var awayForms = []struct {
 }
 
 // sendPiece answers with a piece in the form that is asked for.
-func (s *Server) sendPiece(c *echo.Context, p formats.Piece, name string) error {
+func (s *songbook) sendPiece(c *echo.Context, p formats.Piece, name string) error {
 	if len(p.Song.Parts) > 0 && c.QueryParam("as") == string(pictureForm) {
 		return s.sendPicture(c, p, name)
 	}
@@ -119,7 +120,7 @@ func fileName(s string) string {
 
 // send answers with a file as it is written. An error after its first byte ends the
 // connection, so that half a file is not taken for a whole one.
-func (s *Server) send(c *echo.Context, name, media string, write func(io.Writer) error) error {
+func (s *base) send(c *echo.Context, name, media string, write func(io.Writer) error) error {
 	disposition := `attachment; filename="` + name + `"`
 	if strings.ContainsFunc(name, func(r rune) bool { return r >= utf8.RuneSelf }) {
 		disposition = mime.FormatMediaType("attachment", map[string]string{"filename": name})
@@ -138,13 +139,16 @@ func (s *Server) send(c *echo.Context, name, media string, write func(io.Writer)
 
 // takeSong answers with a song as it is written, or with the version of a part that the
 // rungs page shows.
-func (s *Server) takeSong(c *echo.Context) error {
+func (s *songbook) takeSong(c *echo.Context) error {
 	g, err := s.songFrom(c)
 	if err != nil {
 		return err
 	}
 	if c.QueryParam("part") == "" {
-		in := s.music.read(g.Sheet).Song
+		in, err := s.read(c, g)
+		if err != nil {
+			return err
+		}
 		p := formats.Of(in, s.options(c, hand.Player{}, 0), -1, asWritten)
 		p.Sheet = g.Sheet
 		return s.sendPiece(c, p, g.Title)
@@ -178,9 +182,12 @@ type askedVersion struct {
 	retuned bool
 }
 
-func (s *Server) askedVersion(c *echo.Context, g store.Song) (a askedVersion, err error) {
+func (s *base) askedVersion(c *echo.Context, g store.Song) (a askedVersion, err error) {
 	q := c.QueryParams()
-	in := s.music.read(g.Sheet).Song
+	in, err := s.read(c, g)
+	if err != nil {
+		return a, err
+	}
 	part, ok := in.PartNamed(q.Get("part"))
 	if !ok && len(in.Parts) == 0 {
 		return a, store.ErrNotFound
@@ -190,14 +197,14 @@ func (s *Server) askedVersion(c *echo.Context, g store.Song) (a askedVersion, er
 		rung = arrange.AsWritten
 	}
 	if n, err := strconv.ParseInt(q.Get("student"), 10, 64); err == nil && n > 0 {
-		st, err := s.Store.Student(c.Request().Context(), studio(c).ID, n)
+		st, err := s.Store.Student(c.Request().Context(), home(c).ID, n)
 		if err != nil {
 			return a, err
 		}
-		a.player = st.Player()
+		a.player = studio.Player(&st)
 	}
 	a.player, _ = playerFrom(q, a.player.Usual())
-	w, err := s.waysOfSong(c, g.ID)
+	w, err := s.house.WaysOf(c.Request().Context(), home(c).ID, g.ID)
 	if err != nil {
 		return a, err
 	}
@@ -206,7 +213,7 @@ func (s *Server) askedVersion(c *echo.Context, g store.Song) (a askedVersion, er
 	if arranger.Refused(part, rung).Kind == arrange.NoChordsHere {
 		rung = arrange.AsWritten
 	}
-	a.version = arranger.Version(part, rung, w.of(in.Parts[part].Name)[rung])
+	a.version = arranger.Version(part, rung, w.Of(in.PartID(part))[rung])
 	a.part, a.tempo, a.retuned = part, o.Tempo, o.Tuning != nil
 	if o.Tuning != nil { // what is played lies in that tuning, and so does the record
 		other := *in
@@ -219,12 +226,12 @@ func (s *Server) askedVersion(c *echo.Context, g store.Song) (a askedVersion, er
 
 // takeLesson answers with a lesson's song: the version that is chosen of each part, at the
 // lesson's tempo.
-func (s *Server) takeLesson(c *echo.Context) error {
+func (s *songbook) takeLesson(c *echo.Context) error {
 	a, err := s.askedLesson(c)
 	if err != nil {
 		return err
 	}
-	t := a.taught
+	t := a.Taught
 	p := formats.Piece{Song: formats.AtTempo(t.Song, t.Tempo), Music: play.Arrange(t.Song, s.options(c, hand.Player{}, 0), asWritten), Sheet: a.Song.Sheet}
 	for i := range t.Chosen {
 		if t.Chosen[i].Version != nil {

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"crypto/rand"
 	"encoding/base64"
 	"errors"
@@ -10,16 +11,16 @@ import (
 	"slices"
 	"strconv"
 	"strings"
-	"sync"
 
+	lru "github.com/hashicorp/golang-lru/v2"
 	"github.com/labstack/echo/v5"
 
-	"valleyside/core/recent"
 	"valleyside/core/sheet"
 	"valleyside/formats"
 	"valleyside/formats/take"
 	"valleyside/formats/words"
 	"valleyside/store"
+	"valleyside/studio"
 )
 
 // What a teacher pastes or drops is read and shown, and nothing is changed by it: it lies
@@ -42,32 +43,36 @@ type brought struct {
 	data   []byte
 }
 
-// doorstep is the memory of what was brought.
-type doorstep struct {
-	mutex  sync.Mutex
-	things *recent.Memory[string, brought]
+// doorstep is the memory of what was brought: of each thing until newer ones have taken its
+// room.
+type doorstep[T any] struct {
+	things *lru.Cache[string, T]
 }
 
-func newDoorstep() *doorstep { return &doorstep{things: recent.New[string, brought](mostBrought)} }
+// newDoorstep makes one of so many things; gone is told of each that has to go.
+func newDoorstep[T any](most int, gone func(T)) *doorstep[T] {
+	things, err := lru.NewWithEvict(most, func(_ string, thing T) {
+		if gone != nil {
+			gone(thing)
+		}
+	})
+	if err != nil { // of a size that is no size
+		panic(err)
+	}
+	return &doorstep[T]{things}
+}
 
 // put keeps something and gives the name by which it is found again.
-func (d *doorstep) put(b brought) string {
+func (d *doorstep[T]) put(thing T) string {
 	var key [16]byte
 	rand.Read(key[:]) //nolint:errcheck // it never fails
 	name := base64.RawURLEncoding.EncodeToString(key[:])
-	d.mutex.Lock()
-	defer d.mutex.Unlock()
-	d.things.Put(name, b)
+	d.things.Add(name, thing)
 	return name
 }
 
-// get finds something that a studio has brought.
-func (d *doorstep) get(studio int64, name string) (brought, bool) {
-	d.mutex.Lock()
-	defer d.mutex.Unlock()
-	b, ok := d.things.Get(name)
-	return b, ok && b.studio == studio
-}
+// get finds something.
+func (d *doorstep[T]) get(name string) (T, bool) { return d.things.Get(name) }
 
 type bringView struct {
 	Page
@@ -100,12 +105,12 @@ var formWords = map[formats.Form]string{
 }
 
 // bringPage asks for something to be pasted or dropped.
-func (s *Server) bringPage(c *echo.Context) error {
+func (s *songbook) bringPage(c *echo.Context) error {
 	return c.Render(http.StatusOK, "bring", bringView{Page: s.page(c, "Bring a song in", "songs")})
 }
 
 // bring takes what was pasted or dropped, and shows it.
-func (s *Server) bring(c *echo.Context) error {
+func (s *songbook) bring(c *echo.Context) error {
 	b, err := s.broughtFile(c)
 	if err != nil {
 		return err
@@ -116,12 +121,12 @@ func (s *Server) bring(c *echo.Context) error {
 	if len(b.data) == 0 {
 		return wrong("Paste a song, or choose a file.")
 	}
-	return see(c, "/songs/bring/%s", s.doorstep.put(b))
+	return see(c, "/songs/bring/%s", s.brought.put(b))
 }
 
 // broughtFile is the file that was chosen in a form; without data where none was.
-func (s *Server) broughtFile(c *echo.Context) (brought, error) {
-	b := brought{studio: studio(c).ID, name: "what was pasted"}
+func (s *songbook) broughtFile(c *echo.Context) (brought, error) {
+	b := brought{studio: home(c).ID, name: "what was pasted"}
 	f, err := c.FormFile("file")
 	switch {
 	case errors.Is(err, http.ErrMissingFile), errors.Is(err, http.ErrNotMultipart):
@@ -153,10 +158,10 @@ func oneLine(s string, most int) string {
 }
 
 // broughtPage shows what was brought as a sheet, with what could not be taken over.
-func (s *Server) broughtPage(c *echo.Context) error {
+func (s *songbook) broughtPage(c *echo.Context) error {
 	v := bringView{Page: s.page(c, "Bring a song in", "songs"), Key: c.Param("thing")}
-	b, ok := s.doorstep.get(studio(c).ID, v.Key)
-	if !ok {
+	b, ok := s.brought.get(v.Key)
+	if !ok || b.studio != home(c).ID {
 		return &problem{status: http.StatusNotFound, message: "What you brought was put away to make room. Paste or choose it once more under Songs; nothing else is lost."}
 	}
 	v.Name = b.name
@@ -213,16 +218,13 @@ func (v *bringView) read(r *formats.Reading, first, beside []string) error {
 }
 
 // takeBrought makes a song of the sheet that was shown, or of what became of it.
-func (s *Server) takeBrought(c *echo.Context) error {
+func (s *songbook) takeBrought(c *echo.Context) error {
 	text, err := typedSheet(c)
 	if err != nil {
 		return err
 	}
-	title := sheet.Parse(text).Song.Title
-	if title == "" {
-		title = "Without a title"
-	}
-	id, err := s.Store.AddSong(c.Request().Context(), studio(c).ID, oneLine(title, 120), text, store.At(s.Now()))
+	title := oneLine(cmp.Or(sheet.Parse(text).Song.Title, "Without a title"), studio.MostSongTitle)
+	id, err := s.house.AddSong(c.Request().Context(), home(c).ID, title, text, store.At(s.Now()))
 	if err != nil {
 		return err
 	}

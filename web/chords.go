@@ -22,6 +22,7 @@ import (
 	"valleyside/core/voicing"
 	"valleyside/core/words"
 	"valleyside/store"
+	"valleyside/studio"
 	"valleyside/web/draw"
 )
 
@@ -29,7 +30,7 @@ import (
 type chordsView struct {
 	Page
 	Song      store.Song
-	Facts     songFacts
+	Facts     studio.Facts
 	Key       pitch.Key
 	Guessed   bool // the sheet gives no key
 	Students  []store.Student
@@ -100,38 +101,41 @@ const cardWidth = 200
 // mostCards is how many voicings are offered.
 const mostCards = 9
 
-func (s *Server) chords(c *echo.Context) error { return s.showChords(c, c.QueryParams()) }
+func (s *songbook) chords(c *echo.Context) error { return s.showChords(c, c.QueryParams()) }
 
 // showChords shows what a query asks for.
-func (s *Server) showChords(c *echo.Context, q url.Values) error {
+func (s *songbook) showChords(c *echo.Context, q url.Values) error {
 	g, err := s.songFrom(c)
 	if err != nil {
 		return err
 	}
-	ctx, home := c.Request().Context(), studio(c)
-	sh := s.music.read(g.Sheet)
-	v := chordsView{Page: s.page(c, "Chords of "+g.Title, "songs"), Song: g, Facts: facts(sh.Song), Schools: voicing.Schools, Known: neck.Known(), Query: q.Encode()}
+	ctx, home := c.Request().Context(), home(c)
+	in, err := s.read(c, g)
+	if err != nil {
+		return err
+	}
+	v := chordsView{Page: s.page(c, "Chords of "+g.Title, "songs"), Song: g, Facts: studio.FactsOf(in), Schools: voicing.Schools, Known: neck.Known(), Query: q.Encode()}
 	if v.Students, err = s.Store.Students(ctx, home.ID); err != nil {
 		return err
 	}
 	var player hand.Player
 	for _, st := range v.Students {
 		if strconv.FormatInt(st.ID, 10) == q.Get("student") {
-			v.Student, player = st.ID, st.Player()
+			v.Student, player = st.ID, studio.Player(&st)
 		}
 	}
 	v.Numbering, _ = harmony.ParseNumbering(home.Numbering)
 	if v.School, err = voicing.ParseSchool(q.Get("school")); err != nil {
 		v.School = voicing.School(home.ChordSchool)
 	}
-	v.Key = sh.Song.Key
+	v.Key = in.Key
 	if !v.Key.Valid() {
-		if guesses := harmony.KeysOfSong(sh.Song); len(guesses) > 0 {
+		if guesses := harmony.KeysOfSong(in); len(guesses) > 0 {
 			v.Key, v.Guessed = guesses[0].Key, true
 		}
 	}
-	tried := s.tryOut(sh.Song, q, &v, speaker(c))
-	w, err := s.waysOfSong(c, g.ID)
+	tried := s.tryOut(in, q, &v, speaker(c))
+	w, err := s.house.WaysOf(ctx, home.ID, g.ID)
 	if err != nil {
 		return err
 	}
@@ -145,8 +149,10 @@ func (s *Server) showChords(c *echo.Context, q url.Values) error {
 			continue
 		}
 		p := &tried.Parts[i]
-		version, err := worked(s.music, workOf("chords", g.Sheet, w, options, i, tried.Capo, tried.Tuning), p.Written(), func() (arrange.Version, error) {
-			return a.Version(i, arrange.EasyChords, w.of(p.Name)[arrange.EasyChords]), nil
+		own := w.Of(tried.PartID(i))[arrange.EasyChords]
+		key := studio.KeyOf("chords", g.Sheet, idsOf(in), w.Key(), studio.OfOptions(options), i, tried.Capo, tried.Tuning.String())
+		version, err := studio.Worked(ctx, s.house, home.ID, key, p.Written(), func() (arrange.Version, error) {
+			return a.Version(i, arrange.EasyChords, own), nil
 		})
 		if err != nil {
 			return err
@@ -168,7 +174,7 @@ func (s *Server) showChords(c *echo.Context, q url.Values) error {
 				all = append(all, e.From.Chord)
 			}
 		}
-		for _, line := range w.of(p.Name)[arrange.EasyChords].Unread {
+		for _, line := range own.Unread {
 			part.Unmet = append(part.Unmet, fmt.Sprintf("“%s” is not understood; it is kept as it is, and can be let go under Rungs", line))
 		}
 		part.number(v.Key, v.Numbering, sp)
@@ -176,10 +182,11 @@ func (s *Server) showChords(c *echo.Context, q url.Values) error {
 	}
 	s.lookAt(c, q, &v, tried, player)
 	if len(all) > 0 {
-		cfg := voicing.Config{In: player.On(sh.Song.Tuning, 0), Player: player, Key: v.Key}
+		cfg := voicing.Config{In: player.On(in.Tuning, 0), Player: player, Key: v.Key}
 		all = all[:min(len(all), 64)]
-		if v.Capos, err = worked(s.music, workOf("capos", "", nil, options, all, sh.Song.Tuning, v.Key), len(all), func() ([]capoRow, error) {
-			return capoRows(s.book.Capos(all, cfg)[:4]), nil
+		key := studio.KeyOf("capos", symbolsOf(all), studio.OfOptions(options), in.Tuning.String(), v.Key.String())
+		if v.Capos, err = studio.Worked(ctx, s.house, home.ID, key, len(all), func() ([]capoRow, error) {
+			return capoRows(s.house.Book().Capos(all, cfg)[:4]), nil
 		}); err != nil {
 			return err
 		}
@@ -192,7 +199,7 @@ func (s *Server) showChords(c *echo.Context, q url.Values) error {
 
 // tryOut is the song with another capo or tuning, as a query asks for: its
 // chords sound the same, only their shapes change.
-func (s *Server) tryOut(g *song.Song, q url.Values, v *chordsView, sp words.Speaker) *song.Song {
+func (s *songbook) tryOut(g *song.Song, q url.Values, v *chordsView, sp words.Speaker) *song.Song {
 	tried := *g
 	v.Capo = g.Capo
 	if capo, err := strconv.Atoi(q.Get("capo")); err == nil && capo >= 0 && capo <= sheet.MaxCapo {
@@ -210,7 +217,7 @@ func (s *Server) tryOut(g *song.Song, q url.Values, v *chordsView, sp words.Spea
 }
 
 // lookAt finds the chord that is looked at and what may stand for it.
-func (s *Server) lookAt(c *echo.Context, q url.Values, v *chordsView, g *song.Song, player hand.Player) {
+func (s *songbook) lookAt(c *echo.Context, q url.Values, v *chordsView, g *song.Song, player hand.Player) {
 	var chosen *chordPart
 	for i := range v.Parts {
 		p := &v.Parts[i]
@@ -231,10 +238,10 @@ func (s *Server) lookAt(c *echo.Context, q url.Values, v *chordsView, g *song.So
 	if n, err := pitch.ParseNote(q.Get("sung")); err == nil {
 		cfg.Sung, v.Sung = n, n.String()
 	}
-	found := s.book.Find(v.At.Chord, cfg)
+	found := s.house.Book().Find(v.At.Chord, cfg)
 	if len(found) < 3 { // the front alone is short: show what comes close to it
 		cfg.Dominated = true
-		found = s.book.Find(v.At.Chord, cfg)
+		found = s.house.Book().Find(v.At.Chord, cfg)
 	}
 	st := style(c, 0)
 	for i := range found {
@@ -247,7 +254,7 @@ func (s *Server) lookAt(c *echo.Context, q url.Values, v *chordsView, g *song.So
 	for i, slot := range chosen.Slots {
 		at := float64(i) * seconds
 		after = append(after, strike{at, frequencies(slot.Event.Fingering.Frets, in)})
-		if usual := s.book.Usual(slot.Chord, in, hand.Player{}, 1); len(usual) > 0 {
+		if usual := s.house.Book().Usual(slot.Chord, in, hand.Player{}, 1); len(usual) > 0 {
 			before = append(before, strike{at, frequencies(usual[0].Frets, in)})
 		}
 	}
@@ -351,7 +358,7 @@ func hertz(f neck.Frets, in neck.Instrument) string {
 
 // chooseVoicing pins a shape for a chord, here or wherever the song has it, or
 // lets its pins go.
-func (s *Server) chooseVoicing(c *echo.Context) error {
+func (s *songbook) chooseVoicing(c *echo.Context) error {
 	g, form, q, err := s.songForm(c)
 	if err != nil {
 		return err
@@ -362,13 +369,16 @@ func (s *Server) chooseVoicing(c *echo.Context) error {
 			return wrong(err.Error() + ".")
 		}
 	}
-	parsed := sheet.Parse(g.Sheet).Song
+	parsed, err := s.read(c, g)
+	if err != nil {
+		return err
+	}
 	for i := range parsed.Parts {
 		p := &parsed.Parts[i]
 		if form.Get("where") != "everywhere" && p.Name != form.Get("part") {
 			continue
 		}
-		err := s.Store.ChangeWay(c.Request().Context(), studio(c).ID, g.ID, p.Name, string(arrange.EasyChords), func(text string) (string, error) {
+		err := s.Store.ChangeWay(c.Request().Context(), home(c).ID, g.ID, parsed.PartID(i), string(arrange.EasyChords), func(text string) (string, error) {
 			way, _ := arrange.ParseWay(text)
 			bars := p.Bars()
 			for b := range bars {
@@ -400,8 +410,16 @@ func (s *Server) chooseVoicing(c *echo.Context) error {
 	return see(c, "/songs/%d/chords?%s", g.ID, q.Encode())
 }
 
+// symbolsOf are the names of chords.
+func symbolsOf(list []chord.Chord) (names []string) {
+	for i := range list {
+		names = append(names, list[i].Symbol)
+	}
+	return names
+}
+
 // transposeSong puts the song into another key, as a draft to look at.
-func (s *Server) transposeSong(c *echo.Context) error {
+func (s *songbook) transposeSong(c *echo.Context) error {
 	g, err := s.songFrom(c)
 	if err != nil {
 		return err
@@ -414,7 +432,7 @@ func (s *Server) transposeSong(c *echo.Context) error {
 	if err != nil {
 		return wrong(err.Error() + ".")
 	}
-	kept, err := s.Store.ReplaceDraft(c.Request().Context(), studio(c).ID, g.ID, &moved.Text, store.At(s.Now()))
+	kept, err := s.Store.ReplaceDraft(c.Request().Context(), home(c).ID, g.ID, &moved.Text, store.At(s.Now()))
 	if err != nil {
 		return err
 	}

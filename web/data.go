@@ -1,11 +1,8 @@
 package web
 
 import (
-	"encoding/json"
-	"errors"
 	"fmt"
 	"io"
-	"net/http"
 	"strconv"
 	"strings"
 	"time"
@@ -19,11 +16,10 @@ import (
 	"valleyside/formats/calendar"
 	"valleyside/formats/table"
 	"valleyside/store"
+	"valleyside/studio"
 )
 
-// What a studio holds goes out as tables, a calendar and JSON, and tables and JSON come in
-// again: what would be taken in is shown first, and refused as a whole with a list where
-// something of it cannot be.
+// What a studio holds goes out as tables and a calendar, and tables come in again (returns.go).
 
 // practice is an entry with the names of its student and lesson.
 type practice struct {
@@ -162,20 +158,20 @@ var lessonColumns = []table.Column[store.Lesson]{
 	whole("students", func(l *store.Lesson) *int { return &l.Students }),
 }
 
-func sendTable[T any](s *Server, c *echo.Context, name string, columns []table.Column[T], rows []T) error {
+func sendTable[T any](s *office, c *echo.Context, name string, columns []table.Column[T], rows []T) error {
 	return s.send(c, fmt.Sprintf("%s-%s.csv", name, s.Now().Format("2006-01-02")), "text/csv; charset=utf-8", func(w io.Writer) error { return table.Write(w, columns, rows) })
 }
 
-func (s *Server) studentsTable(c *echo.Context) error {
-	list, err := s.Store.Students(c.Request().Context(), studio(c).ID)
+func (s *office) studentsTable(c *echo.Context) error {
+	list, err := s.Store.Students(c.Request().Context(), home(c).ID)
 	if err != nil {
 		return err
 	}
 	return sendTable(s, c, "students", studentColumns, list)
 }
 
-func (s *Server) lessonsTable(c *echo.Context) error {
-	list, err := s.Store.Lessons(c.Request().Context(), studio(c).ID)
+func (s *office) lessonsTable(c *echo.Context) error {
+	list, err := s.Store.Lessons(c.Request().Context(), home(c).ID)
 	if err != nil {
 		return err
 	}
@@ -183,9 +179,9 @@ func (s *Server) lessonsTable(c *echo.Context) error {
 }
 
 // practiceTable is what was practised, by everybody or by one student.
-func (s *Server) practiceTable(c *echo.Context) error {
+func (s *office) practiceTable(c *echo.Context) error {
 	student, _ := strconv.ParseInt(c.QueryParam("student"), 10, 64)
-	list, err := s.Store.NamedEntries(c.Request().Context(), studio(c).ID, student)
+	list, err := s.Store.NamedEntries(c.Request().Context(), home(c).ID, student)
 	if err != nil {
 		return err
 	}
@@ -197,8 +193,8 @@ func (s *Server) practiceTable(c *echo.Context) error {
 }
 
 // timetable is the weekly lessons as a calendar.
-func (s *Server) timetable(c *echo.Context) error {
-	home := studio(c)
+func (s *office) timetable(c *echo.Context) error {
+	home := home(c)
 	list, err := s.Store.Students(c.Request().Context(), home.ID)
 	if err != nil {
 		return err
@@ -217,146 +213,11 @@ func (s *Server) timetable(c *echo.Context) error {
 	})
 }
 
-// returned is something that is to be taken in again.
-type returned struct {
-	What     string   // it is
-	Lines    []string // what would be added
-	Faults   []string
-	Unknown  []string // columns that are left out
-	taken    *store.Taken
-	students []store.Student
-	entries  []store.Entry
-}
-
-type returnView struct {
-	Page
-	Key, Name string
-	returned
-}
-
-const returnsTo = "/settings/return"
-
-// giveBack takes a file that is to be taken in again, and shows it.
-func (s *Server) giveBack(c *echo.Context) error {
-	b, err := s.broughtFile(c)
-	if err != nil {
-		return err
-	}
-	if len(b.data) == 0 {
-		return wrong("Choose the file that is to be taken in: JSON of a studio or a student, or a table of students or of practice.")
-	}
-	return see(c, "/settings/return/%s", s.doorstep.put(b))
-}
-
-// returnedPage shows what would be taken in.
-func (s *Server) returnedPage(c *echo.Context) error {
-	b, ok := s.doorstep.get(studio(c).ID, c.Param("thing"))
-	if !ok {
-		return &problem{status: http.StatusNotFound, message: "The file was put away to make room. Choose it once more under Settings; nothing else is lost."}
-	}
-	v := returnView{Page: s.page(c, "Take in", "settings"), Key: c.Param("thing"), Name: b.name}
-	var err error
-	if v.returned, err = s.readReturned(c, b.data); err != nil {
-		return err
-	}
-	return c.Render(http.StatusOK, "return", v)
-}
-
-// takeIn takes in what was shown.
-func (s *Server) takeIn(c *echo.Context) error {
-	b, ok := s.doorstep.get(studio(c).ID, c.FormValue("thing"))
-	if !ok {
-		return &problem{status: http.StatusNotFound, message: "The file was put away to make room. Choose it once more under Settings; nothing else is lost."}
-	}
-	r, err := s.readReturned(c, b.data)
-	if err != nil {
-		return err
-	}
-	if len(r.Faults) > 0 {
-		return wrong("It cannot be taken in: " + r.Faults[0] + ".")
-	}
-	ctx, home := c.Request().Context(), studio(c).ID
-	switch {
-	case r.taken != nil:
-		err = s.Store.Import(ctx, home, r.taken)
-	case r.students != nil:
-		err = s.Store.AddStudents(ctx, r.students)
-	default:
-		err = s.Store.AddEntries(ctx, r.entries)
-	}
-	if errors.Is(err, store.ErrNotEmpty) {
-		return wrong("A whole studio is only taken into one that is empty; this one has songs or students.")
-	}
-	if err != nil {
-		return err
-	}
-	s.notice(c, "", "Took in %s.", strings.Join(r.Lines, ", "))
-	return see(c, "/students")
-}
-
-// readReturned reads a file that is to be taken in: JSON or a table, which the names of its
-// columns tell apart.
-func (s *Server) readReturned(c *echo.Context, data []byte) (r returned, err error) {
-	trimmed := strings.TrimSpace(strings.TrimPrefix(string(data[:min(len(data), 200)]), "\ufeff"))
-	if strings.HasPrefix(trimmed, "{") {
-		return s.readExport(c, data)
-	}
-	header, _, _ := strings.Cut(strings.ToLower(trimmed), "\n")
-	if strings.Contains(header, "student") && strings.Contains(header, "practised") {
-		return s.readPractice(c, data)
-	}
-	return s.readStudents(c, data)
-}
-
-// readExport reads JSON of a studio or a student.
-func (s *Server) readExport(c *echo.Context, data []byte) (r returned, err error) {
-	r.What = "an export"
-	var t store.Taken
-	if err := json.Unmarshal(data, &t); err != nil {
-		r.Faults = []string{"it is no valid JSON of this program: " + err.Error()}
-		return r, nil
-	}
-	if t.Student == nil && t.Studio.Name == "" {
-		r.Faults = []string{"it is JSON, but neither of a studio nor of a student; a song goes in under Songs"}
-		return r, nil
-	}
-	r.Faults = t.Check()
-	add := func(n int, one, many string) {
-		if n == 1 {
-			r.Lines = append(r.Lines, "1 "+one)
-		} else if n > 1 {
-			r.Lines = append(r.Lines, fmt.Sprintf("%d %s", n, many))
-		}
-	}
-	if t.Whole() {
-		r.What = "the studio " + t.Studio.Name
-		songs, err := s.Store.Songs(c.Request().Context(), studio(c).ID)
-		if err != nil {
-			return r, err
-		}
-		students, err := s.Store.Students(c.Request().Context(), studio(c).ID)
-		if err != nil {
-			return r, err
-		}
-		if len(songs)+len(students) > 0 {
-			r.Faults = append(r.Faults, "a whole studio is only taken into one that is empty; this one has songs or students")
-		}
-	} else {
-		r.What = "the student " + t.Student.Name
-	}
-	add(len(t.Students), "student", "students")
-	add(len(t.Songs), "song", "songs")
-	add(len(t.Lessons), "lesson", "lessons")
-	add(len(t.Entries), "entry of practice", "entries of practice")
-	r.taken = &t
-	return r, nil
-}
-
 // readStudents reads a table of students. Those whose names are there already would be
 // there twice, which is a fault.
-func (s *Server) readStudents(c *echo.Context, data []byte) (r returned, err error) {
+func (s *office) readStudents(c *echo.Context, data []byte) (r findings, err error) {
 	r.What = "a table of students"
-	there, err := s.Store.Students(c.Request().Context(), studio(c).ID)
+	there, err := s.Store.Students(c.Request().Context(), home(c).ID)
 	if err != nil {
 		return r, err
 	}
@@ -372,7 +233,7 @@ func (s *Server) readStudents(c *echo.Context, data []byte) (r returned, err err
 	usual := hand.Player{}.Usual()
 	for i := range rows {
 		st := &rows[i]
-		st.StudioID, st.LessonDay, st.CreatedAt = studio(c).ID, st.LessonDay-1, store.At(s.Now())
+		st.StudioID, st.LessonDay, st.CreatedAt = home(c).ID, st.LessonDay-1, store.At(s.Now())
 		if st.Reach == 0 {
 			st.Reach = usual.Reach
 		}
@@ -389,7 +250,7 @@ func (s *Server) readStudents(c *echo.Context, data []byte) (r returned, err err
 			r.Faults = append(r.Faults, fmt.Sprintf("%s is there already; take the line out or write another name", st.Name))
 		}
 		names[strings.ToLower(st.Name)] = true
-		for _, fault := range st.Faults() {
+		for _, fault := range studio.FaultsOfStudent(st) {
 			r.Faults = append(r.Faults, fmt.Sprintf("%s: %s", st.Name, fault))
 		}
 		r.Lines = append(r.Lines, st.Name)
@@ -402,9 +263,9 @@ func (s *Server) readStudents(c *echo.Context, data []byte) (r returned, err err
 }
 
 // readPractice reads a table of what was practised, by the names of students and lessons.
-func (s *Server) readPractice(c *echo.Context, data []byte) (r returned, err error) {
+func (s *office) readPractice(c *echo.Context, data []byte) (r findings, err error) {
 	r.What = "a table of practice"
-	ctx, home := c.Request().Context(), studio(c).ID
+	ctx, home := c.Request().Context(), home(c).ID
 	rows, unknown, faults := table.Read(data, practiceColumns(zone(c)))
 	r.Unknown = unknown
 	for _, f := range faults {
@@ -446,7 +307,11 @@ func (s *Server) readPractice(c *echo.Context, data []byte) (r returned, err err
 			r.Faults = append(r.Faults, fmt.Sprintf("row %d: %s has no lesson %q", i+1, who.Name, p.Lesson))
 			continue
 		}
-		for _, fault := range e.Faults() {
+		if err := s.tableEntry(c, given[who.ID], &e); err != nil {
+			r.Faults = append(r.Faults, fmt.Sprintf("row %d: %v", i+1, err))
+			continue
+		}
+		for _, fault := range studio.FaultsOfEntry(&e) {
 			r.Faults = append(r.Faults, fmt.Sprintf("row %d: %s", i+1, fault))
 		}
 		if count[who.Name] == 0 {
@@ -462,6 +327,45 @@ func (s *Server) readPractice(c *echo.Context, data []byte) (r returned, err err
 		r.Faults = []string{"there is nothing in it"}
 	}
 	return r, nil
+}
+
+// tableEntry says what an entry of a table is of, by the names in it.
+func (s *office) tableEntry(c *echo.Context, given []store.Assignment, e *store.Entry) error {
+	for i := range given {
+		a := &given[i]
+		if a.ID != e.AssignmentID {
+			continue
+		}
+		names, err := s.Store.PartNames(c.Request().Context(), a.StudioID, a.SongID)
+		if err != nil {
+			return err
+		}
+		for id, name := range names {
+			if strings.EqualFold(name, e.Part) {
+				e.PartID = id
+			}
+		}
+		for _, p := range a.Parts { // what it is called in what was given comes first
+			if strings.EqualFold(p.Part, e.Part) {
+				e.PartID = p.PartID
+			}
+		}
+		if e.PartID == 0 {
+			return fmt.Errorf("%s has no part %q", a.Name, e.Part)
+		}
+		id, err := lesson.ParseStepID(e.Step)
+		if err != nil {
+			ids, err := s.Store.SongParts(c.Request().Context(), a.StudioID, a.SongID, a.SongVersion)
+			if err != nil {
+				return err
+			}
+			id, e.Some = lesson.OldStepID(e.Step, s.house.Read(a.StudioID, a.Sheet, ids))
+			e.Some = !e.Some // nobody knows of what, but not of the whole
+		}
+		e.Step = id.String()
+		e.Some = e.Some || !id.OfWhole()
+	}
+	return nil
 }
 
 // sentOf is the mark of an entry in a table: the same row taken in twice is logged once.

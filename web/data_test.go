@@ -3,6 +3,7 @@ package web_test
 import (
 	"net/http"
 	"net/url"
+	"slices"
 	"strings"
 	"testing"
 
@@ -91,9 +92,21 @@ func TestReturn(t *testing.T) {
 	assert.Equal(t, 2, strings.Count(bo.get("/settings/students.csv").body, "Pia,"))
 	assert.Equal(t, 1, strings.Count(bo.get("/songs").body, `class="name"`), "her song is there already")
 
+	files := unpacked(t, export)
+	changed := func(from, to string) string {
+		other := slices.Clone(files)
+		for i := range other {
+			other[i] = strings.Replace(other[i], from, to, 1)
+		}
+		require.NotEqual(t, files, other, from)
+		return packed(t, other)
+	}
 	for data, want := range map[string]string{
-		`{"songs":[]}`: "neither of a studio nor of a student", "{": "no valid JSON",
-		strings.Replace(export, `"reach_mm":100`, `"reach_mm":9000`, 1): "The reach is 9000",
+		`{"songs":[]}`: "neither an export of a studio nor of a student", "{": "neither an export", "PK\x03\x04 and then nothing": "neither an export",
+		changed(`"reach_mm":100`, `"reach_mm":9000`):        "the reach in mm must be a number from 30 to 250",
+		changed(`"name":"Pia"`, `"name":["Pia"]`):           "students, row 1",
+		changed(`"rung":"one-finger"`, `"rung":"two-nose"`): "is no rung",
+		changed(`"target_tempo":100`, `"target_tempo":1e9`): "its tempo",
 	} {
 		page, _ = bo.takeIn("odd.json", data)
 		assert.Contains(t, strings.ToLower(page.body), strings.ToLower(want))

@@ -17,6 +17,7 @@ import (
 	"valleyside/core/voicing"
 	"valleyside/core/words"
 	"valleyside/store"
+	"valleyside/studio"
 	"valleyside/web/draw"
 )
 
@@ -73,9 +74,9 @@ type deskString struct {
 // can be hit by a finger. A narrower window scrolls it.
 const tapWidth = 370
 
-func (s *Server) desk(c *echo.Context) error {
+func (s *songbook) desk(c *echo.Context) error {
 	q := c.QueryParams()
-	home := studio(c)
+	home := home(c)
 	v := deskView{Page: s.page(c, "Chord desk", "desk"), Known: neck.Known(), Schools: voicing.Schools, Tuning: "standard",
 		Symbol: strings.TrimSpace(q.Get("symbol")), Frets: q.Get("frets"), Chords: q.Get("chords"), To: q.Get("to"), Heard: q.Get("heard"), As: q.Get("as")}
 	var err error
@@ -85,7 +86,7 @@ func (s *Server) desk(c *echo.Context) error {
 	var player hand.Player
 	for _, st := range v.Students {
 		if strconv.FormatInt(st.ID, 10) == q.Get("student") {
-			v.Student, player = st.ID, st.Player()
+			v.Student, player = st.ID, studio.Player(&st)
 		}
 	}
 	if v.School, err = voicing.ParseSchool(q.Get("school")); err != nil {
@@ -114,7 +115,7 @@ func (s *Server) desk(c *echo.Context) error {
 }
 
 // deskSymbol says what a symbol means and how to play it.
-func (s *Server) deskSymbol(v *deskView, cfg voicing.Config, st draw.Style) {
+func (s *songbook) deskSymbol(v *deskView, cfg voicing.Config, st draw.Style) {
 	if v.Symbol == "" {
 		return
 	}
@@ -129,10 +130,10 @@ func (s *Server) deskSymbol(v *deskView, cfg voicing.Config, st draw.Style) {
 		tones = append(tones, fmt.Sprintf("%s %s", t.Note, t.Degree))
 	}
 	v.Tones = strings.Join(tones, ", ")
-	found := s.book.Find(ch, cfg)
+	found := s.house.Book().Find(ch, cfg)
 	if len(found) < 3 {
 		cfg.Dominated = true
-		found = s.book.Find(ch, cfg)
+		found = s.house.Book().Find(ch, cfg)
 	}
 	for i := range found {
 		card := newCard(&found[i], cfg.In, cfg.Player, st.Speaker, ch.Root)
@@ -142,7 +143,7 @@ func (s *Server) deskSymbol(v *deskView, cfg voicing.Config, st draw.Style) {
 }
 
 // deskFrets names the shape that is tapped.
-func (s *Server) deskFrets(v *deskView, q map[string][]string, tuning neck.Tuning, player hand.Player, st draw.Style) {
+func (s *songbook) deskFrets(v *deskView, q map[string][]string, tuning neck.Tuning, player hand.Player, st draw.Style) {
 	frets := neck.NoFrets
 	if f, err := neck.ParseFrets(v.Frets); err == nil {
 		frets = f
@@ -174,7 +175,7 @@ func (s *Server) deskFrets(v *deskView, q map[string][]string, tuning neck.Tunin
 }
 
 // deskProgression chooses voicings for chords together.
-func (s *Server) deskProgression(v *deskView, cfg voicing.Config, home store.Studio, st draw.Style) {
+func (s *songbook) deskProgression(v *deskView, cfg voicing.Config, home store.Studio, st draw.Style) {
 	var slots []voicing.Slot
 	var chords []chord.Chord
 	for _, f := range strings.FieldsFunc(v.Chords, func(r rune) bool { return strings.ContainsRune(" ,|", r) }) {
@@ -201,7 +202,7 @@ func (s *Server) deskProgression(v *deskView, cfg voicing.Config, home store.Stu
 	numbers := harmony.Numbers(chords, key, numbering)
 	cfg.Max, cfg.Key = 0, key
 	var sound []strike
-	for i, chosen := range s.book.Progression(slots, cfg) {
+	for i, chosen := range s.house.Book().Progression(slots, cfg) {
 		d := deskChord{Chord: chosen.Chord, Number: numbers[i].Number, Why: st.Speaker.Borrowed(numbers[i].Borrowed)}
 		d.choiceCard = newCard(&chosen.Voicing, cfg.In, cfg.Player, st.Speaker, chosen.Chord.Root)
 		if i > 0 {
@@ -211,7 +212,7 @@ func (s *Server) deskProgression(v *deskView, cfg voicing.Config, home store.Stu
 		v.Chosen = append(v.Chosen, d)
 	}
 	v.Hear = strikes(sound)
-	v.Capos = capoRows(s.book.Capos(chords, voicing.Config{In: cfg.In, Player: cfg.Player, Key: key})[:3])
+	v.Capos = capoRows(s.house.Book().Capos(chords, voicing.Config{In: cfg.In, Player: cfg.Player, Key: key})[:3])
 }
 
 // deskTuning plans a retuning, and says how far a record is off.

@@ -19,8 +19,8 @@ import (
 var exampleSheet string
 
 // addExample puts an example in: a song, its lesson, and a student who has it.
-func (s *Server) addExample(c *echo.Context) error {
-	ctx, home, now := c.Request().Context(), studio(c).ID, store.At(s.Now())
+func (s *office) addExample(c *echo.Context) error {
+	ctx, home, now := c.Request().Context(), home(c).ID, store.At(s.Now())
 	first, err := s.Store.FirstSteps(ctx, home)
 	if err != nil {
 		return err
@@ -29,13 +29,13 @@ func (s *Server) addExample(c *echo.Context) error {
 		return see(c, "/")
 	}
 	parsed := sheet.Parse(exampleSheet).Song
-	song, err := s.Store.AddSong(ctx, home, parsed.Title, exampleSheet, now)
+	song, err := s.house.AddSong(ctx, home, parsed.Title, exampleSheet, now)
 	if err != nil {
 		return err
 	}
 	l := store.Lesson{StudioID: home, SongID: song, Name: parsed.Title + ", an example", TargetTempo: parsed.Tempo, CreatedAt: now}
 	for i := range parsed.Parts {
-		l.Parts = append(l.Parts, store.Part{Part: parsed.Parts[i].Name, Rung: string(arrange.OneFinger)})
+		l.Parts = append(l.Parts, store.Part{PartID: parsed.PartID(i), Part: parsed.Parts[i].Name, Rung: string(arrange.OneFinger)})
 	}
 	lesson, err := s.Store.AddLesson(ctx, l)
 	if err != nil {
@@ -47,7 +47,7 @@ func (s *Server) addExample(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	assignment, err := s.Store.Assign(ctx, home, lesson, student, now)
+	assignment, err := s.house.Give(ctx, home, lesson, student, now)
 	if err != nil {
 		return err
 	}
@@ -56,7 +56,7 @@ func (s *Server) addExample(c *echo.Context) error {
 	}
 	var entries []store.Entry
 	for i, clean := range []int{0, 1, 3, 3} {
-		entries = append(entries, store.Entry{StudioID: home, StudentID: student, AssignmentID: assignment, Part: parsed.Parts[0].Name, Rung: string(arrange.OneFinger),
+		entries = append(entries, store.Entry{StudioID: home, StudentID: student, AssignmentID: assignment, PartID: parsed.PartID(0), Part: parsed.Parts[0].Name, Rung: string(arrange.OneFinger),
 			Tempo: math.Round(parsed.Tempo * (0.6 + 0.05*float64(i))), Clean: clean, Minutes: 10, PractisedAt: now - store.Moment((5-i)*24*60*60), SentID: account.Random(8)})
 	}
 	if err := s.Store.AddEntries(ctx, entries); err != nil {
@@ -67,8 +67,8 @@ func (s *Server) addExample(c *echo.Context) error {
 }
 
 // removeExample takes it out again.
-func (s *Server) removeExample(c *echo.Context) error {
-	if err := s.Store.RemoveExamples(c.Request().Context(), studio(c).ID, store.At(s.Now())); err != nil {
+func (s *office) removeExample(c *echo.Context) error {
+	if err := s.Store.RemoveExamples(c.Request().Context(), home(c).ID, store.At(s.Now())); err != nil {
 		return err
 	}
 	s.notice(c, "", "Took the example out.")

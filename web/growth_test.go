@@ -1,62 +1,128 @@
 package web_test
 
 import (
+	"context"
 	"fmt"
+	"math/rand/v2"
 	"net/http"
 	"os"
 	"strconv"
+	"strings"
 	"testing"
 	"time"
 
 	"github.com/stretchr/testify/require"
 
 	"valleyside/account"
+	"valleyside/core/hand"
 	"valleyside/store"
+	"valleyside/studio"
 )
 
-// grown is a studio of so many students who have logged so much, most of it long
-// ago, as their teachers' copies of a few songs.
-func grown(b testing.TB, students, entries int) *house {
+// size is how large a studio is.
+type size struct{ songs, students, assignments, entries int }
+
+// worst is a studio as large as they come: every hand is another, no two songs are alike.
+var worst = size{500, 300, 1500, 1_000_000}
+
+// least is one of everything.
+var least = size{1, 1, 1, 4}
+
+// anySong is a song of some parts of which no two bars are alike.
+func anySong(r *rand.Rand, n int) string {
+	var b strings.Builder
+	fmt.Fprintf(&b, "title: Song %03d\ntempo: %d\n", n, 70+r.IntN(80))
+	for _, part := range []string{"Riff", "Verse", "Chorus"} {
+		fmt.Fprintf(&b, "%s:\n", part)
+		for range 4 {
+			b.WriteString("|")
+			for range 8 {
+				switch r.IntN(5) {
+				case 0:
+					fmt.Fprintf(&b, " %s", []string{"Am", "F", "C/G", "Em7", "Bm", "B5", "Dm7"}[r.IntN(7)])
+				case 1:
+					b.WriteString(" -")
+				default:
+					fmt.Fprintf(&b, " %d%c", r.IntN(9), "EADGBe"[r.IntN(6)])
+				}
+			}
+			b.WriteString(" |\n")
+		}
+	}
+	return b.String()
+}
+
+// grown is a studio of a size, in a house that has caught up with it.
+func grown(b testing.TB, of size) *house {
 	h := open(b)
 	ctx := b.Context()
-	studio, err := h.store.AddStudio(ctx, "Large", store.Teacher{Name: "Ada", Email: "ada@attic.example", Password: account.Hash("long enough now")}, store.At(noon))
+	r := rand.New(rand.NewPCG(11, 12))
+	home, err := h.store.AddStudio(ctx, "Large", store.Teacher{Name: "Ada", Email: "ada@attic.example", Password: account.Hash("long enough now")}, store.At(noon))
 	require.NoError(b, err)
-	song, err := h.store.AddSong(ctx, studio, "Riff", riff, store.At(noon))
-	require.NoError(b, err)
-	lesson, err := h.store.AddLesson(ctx, store.Lesson{StudioID: studio, SongID: song, Name: "Riff", TargetTempo: 100, Parts: []store.Part{{Part: "A", Rung: "two-note"}}})
-	require.NoError(b, err)
-	each := entries / students
-	for i := range students {
-		st, err := h.store.AddStudent(ctx, store.Student{StudioID: studio, Name: fmt.Sprintf("Student %03d", i), Reach: 110, Scale: 648, NotesPerSecond: 5, LessonDay: i % 7, LessonTime: "15:00"})
+	rules := studio.New(h.store, nil)
+	lessons := make([]int64, of.songs)
+	for i := range lessons {
+		song, err := rules.AddSong(ctx, home, "", anySong(r, i), store.At(noon))
 		require.NoError(b, err)
-		a, err := h.store.Assign(ctx, studio, lesson, st, store.At(noon.AddDate(-3, 0, 0)))
+		lessons[i], err = h.store.AddLesson(ctx, store.Lesson{StudioID: home, SongID: song, Name: fmt.Sprintf("Song %03d", i), TargetTempo: 100, CreatedAt: store.At(noon),
+			Parts: []store.Part{{PartID: 1, Part: "Riff", Rung: "one-finger"}, {PartID: 2, Part: "Verse", Rung: "two-note"}, {PartID: 3, Part: "Chorus", Rung: "as-written"}}})
 		require.NoError(b, err)
-		_, err = h.store.DB().ExecContext(ctx, `WITH RECURSIVE n(i) AS (SELECT 0 UNION ALL SELECT i + 1 FROM n WHERE i < ? - 1)
-			INSERT INTO entries (studio_id, student_id, assignment_id, part, rung, tempo, clean, minutes, practised_at, sent_id)
-			SELECT ?, ?, ?, 'A', 'two-note', 60 + i % 30, i % 5, 10, ? - (? - i) * 14400, 'e' || i FROM n`, each, studio, st, a, store.At(noon.Add(-time.Hour)), each)
-		require.NoError(b, err)
-		// One more by the ordinary way brings the standing up to date.
-		require.NoError(b, h.store.AddEntry(ctx, store.Entry{StudioID: studio, StudentID: st, AssignmentID: a, Part: "A", Rung: "two-note", Tempo: 80, Clean: 3, Minutes: 5, PractisedAt: store.At(noon), SentID: "last"}))
 	}
+	var given []int64
+	each := (of.assignments + of.students - 1) / of.students
+	for i := range of.students {
+		st, err := h.store.AddStudent(ctx, store.Student{StudioID: home, Name: fmt.Sprintf("Student %03d", i), Reach: float64(60 + r.IntN(80)), Scale: []float64{578, 620, 648}[r.IntN(3)], NotesPerSecond: 2 + 8*r.Float64(),
+			NoBarre: r.IntN(3) == 0, NoLittle: r.IntN(3) == 0, Picking: string(hand.Alternate), Minutes: 10 + r.IntN(30), LessonDay: i % 7, LessonTime: "15:00", CreatedAt: store.At(noon)})
+		require.NoError(b, err)
+		for k := range each {
+			a, err := rules.Give(ctx, home, lessons[(i*each+k)%of.songs], st, store.At(noon.AddDate(-3, 0, 0)))
+			require.NoError(b, err)
+			given = append(given, a)
+		}
+	}
+	n := max(of.entries/len(given), 1)
+	for i, a := range given {
+		_, err = h.store.DB().ExecContext(ctx, `WITH RECURSIVE n(i) AS (SELECT 0 UNION ALL SELECT i + 1 FROM n WHERE i < ? - 1)
+			INSERT INTO entries (studio_id, student_id, assignment_id, part_id, part, rung, tempo, clean, minutes, step, some, practised_at, sent_id)
+			SELECT ?, student_id, id, 1 + n.i % 3, 'Riff', CASE n.i % 3 WHEN 0 THEN 'one-finger' WHEN 1 THEN 'two-note' ELSE 'as-written' END, 60 + n.i % 30, n.i % 5, 10,
+				CASE n.i % 4 WHEN 0 THEN 'part.p' || (1 + n.i % 3) ELSE '' END, 0, ? - (? - n.i) * 14400 - ?, 'e' || n.i || '-' || id FROM n, assignments WHERE id = ?`,
+			n, home, store.At(noon.Add(-time.Hour)), n, i, a)
+		require.NoError(b, err)
+	}
+	st, err := h.store.Studio(ctx, home)
+	require.NoError(b, err)
+	st.TimeZone = "Europe/Oslo" // in another zone all standings are made anew
+	require.NoError(b, h.store.SetStudio(ctx, st))
+	require.NoError(b, rules.Catch(ctx, home, nil))
 	return h
 }
 
-// BenchmarkGrowth asks for the pages of a studio of 300 students, whose entries are
-// as many as VALLEYSIDE_ENTRIES says.
+// growing are the pages that are looked at, large or small.
+var growing = []string{"/", "/songs", "/songs/1", "/songs/1/rungs", "/songs/1/chords", "/lessons/1", "/lessons/1/handout", "/students", "/students/1", "/desk", "/settings"}
+
+// BenchmarkGrowth asks for the pages of the least studio and of the worst; where
+// VALLEYSIDE_ENTRIES says so, with as many entries.
 func BenchmarkGrowth(b *testing.B) {
-	entries := 0
+	large := worst
 	if n, err := strconv.Atoi(os.Getenv("VALLEYSIDE_ENTRIES")); err == nil {
-		entries = n
+		large.entries = n
 	}
-	for _, n := range []int{300, max(entries, 30_000)} {
-		h := grown(b, 300, n)
+	for _, of := range []size{least, large} {
+		h := grown(b, of)
 		v := h.signIn("ada@attic.example", "long enough now")
-		for _, path := range []string{"/", "/students", "/students/1"} {
-			b.Run(fmt.Sprintf("entries=%d%s", n, path), func(b *testing.B) {
+		token, err := h.store.AddLink(context.Background(), 1, 1, "", store.At(noon))
+		require.NoError(b, err)
+		for _, path := range append(growing, "/s/"+token) {
+			name := strings.Replace(path, token, "link", 1)
+			begun := time.Now()
+			require.Equal(b, http.StatusOK, v.get(path).StatusCode)
+			first := time.Since(begun)
+			b.Run(fmt.Sprintf("songs=%d%s", of.songs, name), func(b *testing.B) {
 				b.ReportAllocs()
 				for b.Loop() {
 					require.Equal(b, http.StatusOK, v.get(path).StatusCode)
 				}
+				b.ReportMetric(float64(first.Microseconds())/1000, "ms/first")
 			})
 		}
 	}

@@ -13,6 +13,7 @@ import (
 	"valleyside/core/neck"
 	"valleyside/core/play"
 	"valleyside/store"
+	"valleyside/studio"
 	"valleyside/web/draw"
 )
 
@@ -30,7 +31,7 @@ type handoutView struct {
 type paper struct {
 	Name    string
 	Student string
-	Song    songFacts
+	Song    studio.Facts
 	Target  float64
 	Roadmap play.Roadmap
 	Steps   []stepView
@@ -40,6 +41,7 @@ type paper struct {
 	Drills  []paperDrill
 	QR      SafeHTML
 	Caution string
+	Trouble string // why it could not be made; empty where it could
 }
 
 type paperShape struct {
@@ -66,14 +68,14 @@ const (
 var week = []string{"Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"}
 
 // handout is the lesson on paper, for the student who gets it.
-func (s *Server) handout(c *echo.Context) error {
+func (s *lessonbook) handout(c *echo.Context) error {
 	a, err := s.askedLesson(c)
 	if err != nil {
 		return err
 	}
 	l, who := a.Lesson, a.Who
-	p := s.paper(c, a.taught, a.Song.Sheet, l.Name, l.Parts, who, nil)
-	v := handoutView{Page: s.page(c, "Handout: "+l.Name, "songs"), Paper: studio(c).Paper, Back: fmt.Sprintf("/lessons/%d?student=%d", l.ID, who.ID)}
+	p := s.paper(c, a.Taught, a.Look, l.Name, nil)
+	v := handoutView{Page: s.page(c, "Handout: "+l.Name, "songs"), Paper: home(c).Paper, Back: fmt.Sprintf("/lessons/%d?student=%d", l.ID, who.ID)}
 	if who.ID > 0 {
 		if p.QR, err = s.takeCode(c, who.ID); err != nil {
 			return err
@@ -87,8 +89,8 @@ func (s *Server) handout(c *echo.Context) error {
 }
 
 // handoutsOfDay are the papers of all who come today, of each what they have.
-func (s *Server) handoutsOfDay(c *echo.Context) error {
-	ctx, home := c.Request().Context(), studio(c)
+func (s *lessonbook) handoutsOfDay(c *echo.Context) error {
+	ctx, home := c.Request().Context(), home(c)
 	students, err := s.Store.Students(ctx, home.ID)
 	if err != nil {
 		return err
@@ -109,20 +111,21 @@ func (s *Server) handoutsOfDay(c *echo.Context) error {
 			return err
 		}
 		coded = coded || code != ""
-		steps, err := s.Store.StepsOf(ctx, home.ID, st.ID)
-		if err != nil {
-			return err
-		}
 		standings, err := s.Store.StandingsOf(ctx, home.ID, st.ID)
 		if err != nil {
 			return err
 		}
 		for _, a := range of[st.ID] {
-			t, err := s.teach(c, a.Sheet, a.Parts, a.Plan, st, a.TargetTempo)
+			look, err := s.lookUpGiven(c, a, st)
 			if err != nil {
 				return err
 			}
-			p := s.paper(c, t, a.Sheet, a.Name, a.Parts, st, stepsDone(t, a.ID, steps, byPart(standings), a.Parts))
+			t, err := s.house.Teach(ctx, look)
+			if err != nil { // the other papers are printed all the same
+				v.Papers = append(v.Papers, paper{Name: a.Name, Student: st.Name, Trouble: sentence(badPlan(err).Error())})
+				continue
+			}
+			p := s.paper(c, t, look, a.Name, studio.StandingsOf(standings).Done(t.Steps, &a))
 			p.QR = code
 			v.Papers = append(v.Papers, p)
 		}
@@ -135,22 +138,23 @@ func (s *Server) handoutsOfDay(c *echo.Context) error {
 
 // paper makes one paper: the steps that are next, their shapes, the tab of the parts. done
 // tells which steps the student has; nil is none.
-func (s *Server) paper(c *echo.Context, t *taught, text, name string, parts []store.Part, who store.Student, done []bool) paper {
-	p := paper{Name: name, Student: who.Name, Song: facts(t.Song), Target: t.Tempo, Roadmap: play.Plan(t.Song, t.Tempo), Days: week}
+func (s *lessonbook) paper(c *echo.Context, t *studio.Taught, look studio.Lookup, name string, done []bool) paper {
+	who, parts := look.Who, look.Parts
+	p := paper{Name: name, Student: who.Name, Song: studio.FactsOf(t.Song), Target: t.Tempo, Roadmap: play.Plan(t.Song, t.Tempo), Days: week}
 	var shapes []lesson.Held
 	for i, one := range listed(c, t.Lesson, t.Steps) {
 		if (done == nil || !done[i]) && len(p.Steps) < weekOfSteps {
 			p.Steps = append(p.Steps, one)
 			shapes = append(shapes, one.Shapes...)
-			p.Drills = append(p.Drills, s.drillsOnPaper(c, t, one, who.Player(), drillsOnIt-len(p.Drills))...)
+			p.Drills = append(p.Drills, s.drillsOnPaper(c, t, one, studio.Player(&who), drillsOnIt-len(p.Drills))...)
 		}
 	}
 	for i := range t.Song.Parts {
 		shapes = append(shapes, t.Shapes(i)...)
 	}
-	p.Shapes = shapesOnPaper(c, t, shapes, who.Player())
+	p.Shapes = shapesOnPaper(c, t, shapes, studio.Player(&who))
 	for _, part := range parts {
-		if drawn, ok := s.drawPart(c, text, t.Song, part, who.Player(), t.Tempo, handoutWidth); ok {
+		if drawn, ok := s.drawPart(c, look, t.Song, part, handoutWidth); ok {
 			p.Parts = append(p.Parts, drawn)
 		}
 	}
@@ -159,7 +163,7 @@ func (s *Server) paper(c *echo.Context, t *taught, text, name string, parts []st
 }
 
 // drillsOnPaper draws the drills of a step, as many as there is room for.
-func (s *Server) drillsOnPaper(c *echo.Context, t *taught, step stepView, p hand.Player, room int) (list []paperDrill) {
+func (s *lessonbook) drillsOnPaper(c *echo.Context, t *studio.Taught, step stepView, p hand.Player, room int) (list []paperDrill) {
 	drills := step.Drills()
 	for i := range drills[:min(len(drills), max(room, 0))] {
 		d := &drills[i]
@@ -175,7 +179,7 @@ func (s *Server) drillsOnPaper(c *echo.Context, t *taught, step stepView, p hand
 
 // shapesOnPaper draws shapes, each once, as many as there is room for: those of the steps
 // that are next come first.
-func shapesOnPaper(c *echo.Context, t *taught, shapes []lesson.Held, p hand.Player) (list []paperShape) {
+func shapesOnPaper(c *echo.Context, t *studio.Taught, shapes []lesson.Held, p hand.Player) (list []paperShape) {
 	seen := map[neck.Frets]bool{}
 	shapes = slices.DeleteFunc(shapes, func(h lesson.Held) bool {
 		had := seen[h.Frets]
@@ -184,7 +188,7 @@ func shapesOnPaper(c *echo.Context, t *taught, shapes []lesson.Held, p hand.Play
 	})
 	for _, v := range shapesOf(c, t, shapes[:min(len(shapes), shapesOnIt)], p, paperWidth) {
 		drawing := v.Neck
-		if studio(c).Shapes == "upright" {
+		if home(c).Shapes == "upright" {
 			drawing = v.shape.Upright()
 		}
 		list = append(list, paperShape{v.Name, v.Silent, drawing})
@@ -193,7 +197,7 @@ func shapesOnPaper(c *echo.Context, t *taught, shapes []lesson.Held, p hand.Play
 }
 
 // caution is the one that fits a lesson.
-func caution(t *taught) string {
+func caution(t *studio.Taught) string {
 	for i := range t.Steps {
 		for _, h := range t.Steps[i].Shapes {
 			if _, strings := h.Fingering.Barre(); strings > 2 {
@@ -209,8 +213,8 @@ const paperLink = "printed handout"
 
 // addCodes makes a link of its own for the paper of each student who is asked for, in the
 // place of the one that the last paper had, and shows it this once.
-func (s *Server) addCodes(c *echo.Context) error {
-	ctx, home := c.Request().Context(), studio(c)
+func (s *lessonbook) addCodes(c *echo.Context) error {
+	ctx, home := c.Request().Context(), home(c)
 	students, err := s.Store.Students(ctx, home.ID)
 	if err != nil {
 		return err
@@ -257,7 +261,7 @@ func (s *Server) addCodes(c *echo.Context) error {
 func codeOf(student int64) string { return fmt.Sprintf("paper link %d", student) }
 
 // takeCode draws the link for a student's paper that has just been made, once.
-func (s *Server) takeCode(c *echo.Context, student int64) (SafeHTML, error) {
+func (s *lessonbook) takeCode(c *echo.Context, student int64) (SafeHTML, error) {
 	token := s.sessions.PopString(c.Request().Context(), codeOf(student))
 	if token == "" {
 		return "", nil

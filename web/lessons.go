@@ -2,6 +2,7 @@ package web
 
 import (
 	"encoding/json"
+	"errors"
 	"fmt"
 	"html/template"
 	"net/http"
@@ -18,36 +19,44 @@ import (
 	"valleyside/core/sheet"
 	"valleyside/core/song"
 	"valleyside/store"
+	"valleyside/studio"
 	"valleyside/web/draw"
 )
 
 // addLesson makes a lesson of a song. The part that was looked at keeps its
 // rung; the others get the one that is suggested.
-func (s *Server) addLesson(c *echo.Context) error {
+func (s *lessonbook) addLesson(c *echo.Context) error {
 	g, err := s.songFrom(c)
 	if err != nil {
 		return err
 	}
 	var player hand.Player
 	if n, err := strconv.ParseInt(c.FormValue("student"), 10, 64); err == nil && n > 0 {
-		st, err := s.Store.Student(c.Request().Context(), studio(c).ID, n)
+		st, err := s.Store.Student(c.Request().Context(), home(c).ID, n)
 		if err != nil {
 			return err
 		}
-		player = st.Player()
+		player = studio.Player(&st)
 	}
-	w, err := s.waysOfSong(c, g.ID)
+	in, err := s.read(c, g)
 	if err != nil {
 		return err
 	}
-	sum := s.music.summarize(g.Sheet, w, s.options(c, player, 0))
-	l := store.Lesson{StudioID: studio(c).ID, SongID: g.ID, Name: g.Title, TargetTempo: sum.Facts.TempoValue, CreatedAt: store.At(s.Now())}
-	for _, p := range sum.Parts {
+	w, err := s.house.WaysOf(c.Request().Context(), home(c).ID, g.ID)
+	if err != nil {
+		return err
+	}
+	parts, err := s.ladders(c, in, g.Sheet, w, s.options(c, player, 0))
+	if err != nil {
+		return err
+	}
+	l := store.Lesson{StudioID: home(c).ID, SongID: g.ID, Name: g.Title, TargetTempo: in.Tempo, CreatedAt: store.At(s.Now())}
+	for _, p := range parts {
 		rung := p.Suggest
 		if chosen, err := arrange.ParseRung(c.FormValue("rung")); err == nil && p.Name == c.FormValue("part") {
 			rung = chosen
 		}
-		l.Parts = append(l.Parts, store.Part{Part: p.Name, Rung: string(rung)})
+		l.Parts = append(l.Parts, store.Part{PartID: p.ID, Part: p.Name, Rung: string(rung)})
 	}
 	if len(l.Parts) == 0 {
 		return wrong("The song has no parts yet. Type a part and its bars first.")
@@ -62,8 +71,9 @@ func (s *Server) addLesson(c *echo.Context) error {
 type lessonView struct {
 	Page
 	Lesson   store.Lesson
-	Song     songFacts
+	Song     studio.Facts
 	SongID   int64
+	Trouble  string // why the steps could not be made; empty where they could
 	Parts    []lessonPart
 	Roadmap  play.Roadmap
 	Students []lessonStudent
@@ -99,49 +109,56 @@ type lessonStudent struct {
 	Outdated bool
 }
 
-func (s *Server) lessonFrom(c *echo.Context) (store.Lesson, store.Song, error) {
+func (s *base) lessonFrom(c *echo.Context) (store.Lesson, store.Song, error) {
 	n, err := id(c, "lesson")
 	if err != nil {
 		return store.Lesson{}, store.Song{}, err
 	}
 	ctx := c.Request().Context()
-	l, err := s.Store.Lesson(ctx, studio(c).ID, n)
+	l, err := s.Store.Lesson(ctx, home(c).ID, n)
 	if err != nil {
 		return l, store.Song{}, err
 	}
-	g, err := s.Store.Song(ctx, studio(c).ID, l.SongID)
+	g, err := s.Store.Song(ctx, home(c).ID, l.SongID)
 	return l, g, err
 }
 
-func (s *Server) lessonPage(c *echo.Context) error {
+func (s *lessonbook) lessonPage(c *echo.Context) error {
 	l, g, err := s.lessonFrom(c)
 	if err != nil {
 		return err
 	}
 	ctx := c.Request().Context()
-	students, err := s.Store.Students(ctx, studio(c).ID)
+	students, err := s.Store.Students(ctx, home(c).ID)
 	if err != nil {
 		return err
 	}
-	assignments, err := s.Store.Assignments(ctx, studio(c).ID)
+	assignments, err := s.Store.Assignments(ctx, home(c).ID)
 	if err != nil {
 		return err
 	}
-	w, err := s.waysOfSong(c, g.ID)
+	in, err := s.read(c, g)
 	if err != nil {
 		return err
 	}
-	sum := s.music.summarize(g.Sheet, w, s.options(c, hand.Player{}, l.TargetTempo))
-	v := lessonView{Page: s.page(c, l.Name, "songs"), Lesson: l, Song: sum.Facts, SongID: g.ID, Roadmap: sum.Roadmap}
-	chosen := map[string]string{}
+	w, err := s.house.WaysOf(ctx, home(c).ID, g.ID)
+	if err != nil {
+		return err
+	}
+	parts, err := s.ladders(c, in, g.Sheet, w, s.options(c, hand.Player{}, l.TargetTempo))
+	if err != nil {
+		return err
+	}
+	v := lessonView{Page: s.page(c, l.Name, "songs"), Lesson: l, Song: studio.FactsOf(in), SongID: g.ID, Roadmap: play.Plan(in, l.TargetTempo)}
+	chosen := map[song.PartID]string{}
 	for _, p := range l.Parts {
-		chosen[p.Part] = p.Rung
-		if sum.Part(p.Part) == nil && p.Rung != "" {
-			v.Parts = append(v.Parts, lessonPart{partSummary: partSummary{Name: p.Part}, Gone: true})
+		chosen[p.PartID] = p.Rung
+		if _, there := in.PartWith(p.PartID); !there && p.Rung != "" {
+			v.Parts = append(v.Parts, lessonPart{partSummary: partSummary{ID: p.PartID, Name: p.Part}, Gone: true})
 		}
 	}
-	for _, p := range sum.Parts {
-		row := lessonPart{partSummary: p, Chosen: arrange.Rung(chosen[p.Name]), Options: p.Rungs}
+	for _, p := range parts {
+		row := lessonPart{partSummary: p, Chosen: arrange.Rung(chosen[p.ID]), Options: p.Rungs}
 		h := draw.Hill{Width: 300, Height: 40, Label: "Hillside of " + p.Name}
 		if row.Chosen != "" {
 			r := p.Rung(row.Chosen)
@@ -160,13 +177,13 @@ func (s *Server) lessonPage(c *echo.Context) error {
 		row := lessonStudent{Student: st}
 		for _, a := range assignments {
 			if a.StudentID == st.ID && a.LessonID == l.ID {
-				row.Assigned, row.Outdated = true, differs(a, l)
+				row.Assigned, row.Outdated = true, studio.Differs(&a, &l)
 				v.Given++
 			}
 		}
 		v.Students = append(v.Students, row)
 	}
-	if err := s.showSteps(c, &v, g.Sheet); err != nil {
+	if err := s.showSteps(c, &v, g); err != nil {
 		return err
 	}
 	if c.Request().Header.Get("X-Fragment") != "" {
@@ -176,81 +193,77 @@ func (s *Server) lessonPage(c *echo.Context) error {
 }
 
 // showSteps shows the steps of a lesson, and the one that is looked at.
-func (s *Server) showSteps(c *echo.Context, v *lessonView, text string) (err error) {
+func (s *lessonbook) showSteps(c *echo.Context, v *lessonView, g store.Song) (err error) {
 	if v.Who, err = s.madeFor(c, v.Lesson); err != nil {
 		return err
 	}
-	t, err := s.teach(c, text, v.Lesson.Parts, v.Lesson.Plan, v.Who, v.Lesson.TargetTempo)
+	v.First = stepPane{stepView: stepView{Step: &lesson.Step{Start: 60, Goal: 60, Passes: 3, Minutes: 5}}}
+	look, err := s.lookUp(c, v.Lesson, g, v.Who)
 	if err != nil {
 		return err
 	}
-	if v.Templates, err = s.Store.Templates(c.Request().Context(), studio(c).ID); err != nil {
+	t, err := s.house.Teach(c.Request().Context(), look)
+	if bad := new(studio.BadPlan); errors.As(err, &bad) {
+		v.Trouble, v.Changed = sentence(bad.Error())+" Nothing of it is lost. You can take all of the changes back under “Order of the steps”.", true
+		return nil
+	}
+	if text, ok := studio.IsTrouble(err); ok {
+		v.Trouble = text
+		return nil
+	}
+	if err != nil {
 		return err
 	}
-	plan := readPlan(v.Lesson.Plan)
+	if v.Templates, err = s.Store.Templates(c.Request().Context(), home(c).ID); err != nil {
+		return err
+	}
+	plan := t.Plan
 	v.Changed, v.Minutes, v.Days, v.PerDay = v.Lesson.Plan != "", t.Minutes, t.Days, v.Who.Minutes
 	for _, known := range v.Templates {
 		if order, err := json.Marshal(plan.Template); err == nil && string(order) == known.Steps {
 			v.Template = known.Name
 		}
 	}
-	v.Music = fmt.Sprintf("/lessons/%d/music?student=%d&v=%s&what=", v.Lesson.ID, v.Who.ID, soundMark(c, text, v.Lesson.Parts, v.Lesson.Plan, v.Who, v.Lesson.TargetTempo))
+	v.Music = fmt.Sprintf("/lessons/%d/music?student=%d&v=%s&what=", v.Lesson.ID, v.Who.ID, soundMark(look))
 	v.Steps, v.Out = listed(c, t.Lesson, t.Steps), listed(c, t.Lesson, t.Out)
 	for _, l := range t.Lost {
 		v.Lost = append(v.Lost, l.Title)
 	}
-	asked := c.FormValue("step")
+	asked, _ := lesson.ParseStepID(c.FormValue("step"))
 	if len(v.Steps) == 0 {
-		v.First = stepPane{stepView: stepView{Step: &lesson.Step{Start: 60, Goal: 60, Passes: 3, Minutes: 5}}}
 		return nil
 	}
-	if c.FormValue("action") == "own" {
-		asked = plan.Own[len(plan.Own)-1].Key
+	if c.FormValue("action") == "own" && len(plan.Own) > 0 {
+		asked = plan.Own[len(plan.Own)-1].Step()
 	}
 	at := lookedAt(v.Steps, asked)
 	list, left := v.Steps, false
-	if i := slices.IndexFunc(v.Out, func(one stepView) bool { return one.Key == asked }); i >= 0 {
+	if i := slices.IndexFunc(v.Out, func(one stepView) bool { return one.ID == asked }); i >= 0 {
 		list, at, left = v.Out, i, true
 	}
 	list[at].Chosen = true
-	pane := s.pane(c, t, list[at], v.Who.Player(), drawnTo(c, paneWidth, 40))
+	pane := s.pane(c, t, list[at], studio.Player(&v.Who), drawnTo(c, paneWidth, 40))
 	pane.Left, pane.Last = left, at == len(list)-1
 	v.Pane = &pane
 	return nil
 }
 
-// lookedAt finds the step with a key, or a piece of it where it was cut, or what it was
+// lookedAt finds the step with an id, or a piece of it where it was cut, or what it was
 // cut from; the first where there is none.
-func lookedAt(steps []stepView, key string) int {
-	whole, _, _ := strings.Cut(key, " / ")
-	for _, is := range []func(string) bool{
-		func(k string) bool { return k == key },
-		func(k string) bool { return strings.HasPrefix(k, key+" / ") },
-		func(k string) bool { return k == whole },
+func lookedAt(steps []stepView, id lesson.StepID) int {
+	for _, is := range []func(lesson.StepID) bool{
+		func(other lesson.StepID) bool { return other == id },
+		func(other lesson.StepID) bool { return other.Whole() == id },
+		func(other lesson.StepID) bool { return other == id.Whole() },
 	} {
-		if i := slices.IndexFunc(steps, func(s stepView) bool { return is(s.Key) }); i >= 0 {
+		if i := slices.IndexFunc(steps, func(s stepView) bool { return is(s.ID) }); i >= 0 {
 			return i
 		}
 	}
 	return 0
 }
 
-// differs tells whether a student holds something else than the lesson is now.
-func differs(a store.Assignment, l store.Lesson) bool {
-	var given []string
-	for _, p := range l.Parts {
-		if p.Rung != "" {
-			given = append(given, p.Part+"\x00"+p.Rung+"\x00"+p.Way)
-		}
-	}
-	var has []string
-	for _, p := range a.Parts {
-		has = append(has, p.Part+"\x00"+p.Rung+"\x00"+p.Way)
-	}
-	return a.SongVersion < a.Latest || a.Plan != l.Plan || a.TargetTempo != l.TargetTempo || a.Name != l.Name || strings.Join(given, "\n") != strings.Join(has, "\n")
-}
-
-func (s *Server) saveLesson(c *echo.Context) error {
+func (s *lessonbook) saveLesson(c *echo.Context) error {
 	l, g, err := s.lessonFrom(c)
 	if err != nil {
 		return err
@@ -261,13 +274,17 @@ func (s *Server) saveLesson(c *echo.Context) error {
 	if name := field(c, "name", 120); name != "" {
 		l.Name = name
 	}
+	in, err := s.read(c, g)
+	if err != nil {
+		return err
+	}
 	l.Parts = nil
-	for _, p := range s.music.summarize(g.Sheet, nil, s.options(c, hand.Player{}, l.TargetTempo)).Parts {
-		rung := c.FormValue("rung " + p.Name)
+	for i := range in.Parts {
+		rung := c.FormValue(fmt.Sprintf("rung %d", in.PartID(i)))
 		if _, err := arrange.ParseRung(rung); err != nil {
 			rung = ""
 		}
-		l.Parts = append(l.Parts, store.Part{Part: p.Name, Rung: rung})
+		l.Parts = append(l.Parts, store.Part{PartID: in.PartID(i), Part: in.Parts[i].Name, Rung: rung})
 	}
 	if err := s.Store.SetLesson(c.Request().Context(), l); err != nil {
 		return err
@@ -278,7 +295,7 @@ func (s *Server) saveLesson(c *echo.Context) error {
 	return see(c, "/lessons/%d", l.ID)
 }
 
-func (s *Server) assign(c *echo.Context) error {
+func (s *lessonbook) assign(c *echo.Context) error {
 	l, _, err := s.lessonFrom(c)
 	if err != nil {
 		return err
@@ -295,11 +312,11 @@ func (s *Server) assign(c *echo.Context) error {
 		if err != nil {
 			return store.ErrNotFound
 		}
-		st, err := s.Store.Student(ctx, studio(c).ID, n)
+		st, err := s.Store.Student(ctx, home(c).ID, n)
 		if err != nil {
 			return err
 		}
-		if _, err := s.Store.Assign(ctx, studio(c).ID, l.ID, n, store.At(s.Now())); err != nil {
+		if _, err := s.house.Give(ctx, home(c).ID, l.ID, n, store.At(s.Now())); err != nil {
 			return err
 		}
 		names, last = append(names, st.Name), n
@@ -314,24 +331,24 @@ func (s *Server) assign(c *echo.Context) error {
 	return see(c, "/lessons/%d", l.ID)
 }
 
-func (s *Server) deleteLesson(c *echo.Context) error {
+func (s *lessonbook) deleteLesson(c *echo.Context) error {
 	l, _, err := s.lessonFrom(c)
 	if err != nil {
 		return err
 	}
-	if err := s.Store.DeleteLesson(c.Request().Context(), studio(c).ID, l.ID, store.At(s.Now())); err != nil {
+	if err := s.Store.DeleteLesson(c.Request().Context(), home(c).ID, l.ID, store.At(s.Now())); err != nil {
 		return err
 	}
 	s.notice(c, fmt.Sprintf("/lessons/%d/restore", l.ID), "Deleted the lesson %s. Students who have it keep it.", l.Name)
 	return see(c, "/songs/%d", l.SongID)
 }
 
-func (s *Server) restoreLesson(c *echo.Context) error {
+func (s *lessonbook) restoreLesson(c *echo.Context) error {
 	n, err := id(c, "lesson")
 	if err != nil {
 		return err
 	}
-	if err := s.Store.RestoreLesson(c.Request().Context(), studio(c).ID, n); err != nil {
+	if err := s.Store.RestoreLesson(c.Request().Context(), home(c).ID, n); err != nil {
 		return err
 	}
 	return see(c, "/lessons/%d", n)
@@ -346,26 +363,24 @@ type handoutPart struct {
 	Why             []string
 }
 
-// drawPart draws the version of a part of a song, which is typed so, for a player
-// at the target tempo of its lesson.
-func (s *Server) drawPart(c *echo.Context, text string, in *song.Song, p store.Part, player hand.Player, target, width float64) (handoutPart, bool) {
-	i, ok := in.PartNamed(p.Part)
-	rung, err := arrange.ParseRung(p.Rung)
-	if !ok || err != nil {
+// drawPart draws a part that somebody learns, of what is looked up.
+func (s *base) drawPart(c *echo.Context, look studio.Lookup, in *song.Song, p store.Part, width float64) (handoutPart, bool) {
+	i, ok := in.PartWith(p.PartID)
+	choices := studio.Choices([]store.Part{p})
+	if !ok || len(choices) == 0 {
 		return handoutPart{}, false
 	}
-	part := &in.Parts[i]
-	tempo := play.Tempo(in, part, target)
-	way, _ := arrange.ParseWay(p.Way)
-	options := s.options(c, player, target)
-	version, err := worked(s.music, workOf("part", text, waysOf([]store.Part{p}), options, i, rung), part.Written(), func() (arrange.Version, error) {
-		return arrange.New(in, options).Version(i, rung, way), nil
+	part, choice := &in.Parts[i], choices[0]
+	options := s.options(c, studio.Player(&look.Who), look.Target)
+	key := studio.KeyOf("part", look.Sheet, idsOf(in), p, studio.OfOptions(options))
+	version, err := studio.Worked(c.Request().Context(), s.house, home(c).ID, key, part.Written(), func() (arrange.Version, error) {
+		return arrange.New(in, options).Version(i, choice.Rung, choice.Way), nil
 	})
 	if err != nil {
 		return handoutPart{}, false
 	}
 	st := style(c, width)
 	st.Fingers, st.Strokes, st.Places = true, true, true
-	return handoutPart{Name: part.Name, Note: part.Note, Cue: part.Cue, Rung: rung, Tempo: tempo, Grade: version.Grade,
+	return handoutPart{Name: part.Name, Note: part.Note, Cue: part.Cue, Rung: choice.Rung, Tempo: play.Tempo(in, part, look.Target), Grade: version.Grade,
 		Lines: draw.Tab(draw.WithPasses(draw.Version(part, &version, nil), part, &version), st, false), Beside: beside(part, st), Why: st.Speaker.Version(&version)}, true
 }

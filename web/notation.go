@@ -32,7 +32,7 @@ var described = sync.OnceValues(func() (template.HTML, error) {
 })
 
 // notation shows how a song is typed, on a page of its own.
-func (s *Server) notation(c *echo.Context) error {
+func (s *songbook) notation(c *echo.Context) error {
 	doc, err := described()
 	if err != nil {
 		return err

@@ -45,8 +45,8 @@ type Notice struct {
 	Undo string // an address to post to; empty where nothing can be undone
 }
 
-func (s *Server) page(c *echo.Context, title, nav string) Page {
-	home := studio(c)
+func (s *base) page(c *echo.Context, title, nav string) Page {
+	home := home(c)
 	p := Page{Title: title, Nav: nav, Studio: home.Name, Now: s.Now().In(home.Zone())}
 	p.CSRF, _ = c.Get("csrf").(string)
 	if t, ok := c.Get(teacherKey).(store.Teacher); ok {
@@ -62,7 +62,7 @@ func (s *Server) page(c *echo.Context, title, nav string) Page {
 }
 
 // notice is shown on the next page.
-func (s *Server) notice(c *echo.Context, undo, format string, a ...any) {
+func (s *base) notice(c *echo.Context, undo, format string, a ...any) {
 	b, _ := json.Marshal(Notice{Text: fmt.Sprintf(format, a...), Undo: undo})
 	s.sessions.Put(c.Request().Context(), "notice", string(b))
 }
@@ -109,7 +109,7 @@ func number(c *echo.Context, name, what string, low, high float64) (float64, err
 
 // style is how a studio wants its tab.
 func style(c *echo.Context, width float64) draw.Style {
-	st := studio(c)
+	st := home(c)
 	s := draw.Style{Width: width, Speaker: words.Speaker{Counting: song.Counting(st.Counting)}}
 	for i, name := range strings.Fields(st.StringNames) {
 		if i < neck.Strings {
@@ -144,7 +144,7 @@ func drawnTo(c *echo.Context, most, edges float64) float64 {
 
 // zone is the zone of a studio's days.
 func zone(c *echo.Context) *time.Location {
-	st := studio(c)
+	st := home(c)
 	return st.Zone()
 }
 
@@ -232,7 +232,7 @@ func (p *pages) Render(c *echo.Context, w io.Writer, name string, data any) erro
 	if fragment == "" {
 		fragment = "layout"
 	}
-	home := studio(c)
+	home := home(c)
 	set, err := p.in(home.Zone())
 	if err != nil {
 		return err

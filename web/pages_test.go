@@ -1,8 +1,11 @@
 package web_test
 
 import (
+	"archive/zip"
+	"bytes"
 	"encoding/json"
 	"fmt"
+	"io"
 	"net/http"
 	"net/url"
 	"regexp"
@@ -90,7 +93,7 @@ func TestToday(t *testing.T) {
 	given, err := h.store.AssignmentsOf(t.Context(), studio, 1)
 	require.NoError(t, err)
 	log := func(days int, tempo float64, clean int) {
-		e := store.Entry{StudioID: studio, StudentID: 1, AssignmentID: given[0].ID, Part: "A", Rung: given[0].Parts[0].Rung, Tempo: tempo, Clean: clean,
+		e := store.Entry{StudioID: studio, StudentID: 1, AssignmentID: given[0].ID, PartID: given[0].Parts[0].PartID, Part: "A", Rung: given[0].Parts[0].Rung, Tempo: tempo, Clean: clean,
 			Minutes: 5, Word: "hm", PractisedAt: store.At(noon.AddDate(0, 0, -days)), SentID: time.Duration(days).String() + given[0].Name}
 		require.NoError(t, h.store.AddEntry(t.Context(), e))
 	}
@@ -119,11 +122,21 @@ func TestToday(t *testing.T) {
 // A lesson holds a rung for each part, follows its song, and says what it adds
 // up to.
 func TestLessonPage(t *testing.T) {
-	_, v, _ := room(t)
+	h, v, studio := room(t)
 	song := v.typed("title: Two\ntempo: 120\norder: A x2, B\nA:\n| 0A - 7A - | 5A - 3A - |\nB:\n| Am - - - |\n")
 	lesson := v.post(song+"/lessons", url.Values{"part": {"B"}, "rung": {"two-note"}}).Header.Get("Location")
+	names, err := h.store.PartNames(t.Context(), studio, 1)
+	require.NoError(t, err)
+	rungOf := func(part string) string {
+		for id, name := range names {
+			if name == part {
+				return "rung " + id.String()
+			}
+		}
+		return ""
+	}
 	chosen := func(part string) string {
-		found := regexp.MustCompile(`name="rung ` + part + `" value="([^"]*)" checked`).FindStringSubmatch(v.get(lesson).body)
+		found := regexp.MustCompile(`name="` + rungOf(part) + `" value="([^"]*)" checked`).FindStringSubmatch(v.get(lesson).body)
 		require.NotNil(t, found, part)
 		return found[1]
 	}
@@ -132,7 +145,7 @@ func TestLessonPage(t *testing.T) {
 	assert.Contains(t, page, "5 bars, 0:10 minutes", "20 beats at 120")
 	assert.Contains(t, page, "A ×2")
 
-	form := url.Values{"name": {"Slow"}, "tempo": {"60"}, "rung A": {"one-finger"}, "rung B": {""}}
+	form := url.Values{"name": {"Slow"}, "tempo": {"60"}, rungOf("A"): {"one-finger"}, rungOf("B"): {""}}
 	assert.Equal(t, lesson, v.post(lesson, form).Header.Get("Location"))
 	assert.Equal(t, "one-finger", chosen("A"))
 	assert.Equal(t, "", chosen("B"))
@@ -142,8 +155,8 @@ func TestLessonPage(t *testing.T) {
 	handout := v.get(lesson + "/handout").body
 	assert.Contains(t, handout, "target 60 a minute")
 	assert.NotContains(t, handout, ">Am<", "what is left out is not printed")
-	for field, value := range map[string]string{"tempo": "fast", "rung A": "nonsense"} {
-		wrong := url.Values{"name": {"Slow"}, "tempo": {"60"}, "rung A": {"one-finger"}}
+	for field, value := range map[string]string{"tempo": "fast", rungOf("A"): "nonsense"} {
+		wrong := url.Values{"name": {"Slow"}, "tempo": {"60"}, rungOf("A"): {"one-finger"}}
 		wrong.Set(field, value)
 		a := v.post(lesson, wrong)
 		if field == "tempo" {
@@ -219,15 +232,42 @@ func TestExport(t *testing.T) {
 	v.post(lesson+"/assign", url.Values{"student": {number(pia)}})
 	v.post(pia+"/links", nil)
 	a := v.get("/settings/export")
-	assert.Equal(t, `attachment; filename="valleyside-2026-03-20.json"`, a.Header.Get("Content-Disposition"))
-	var all map[string]any
-	require.NoError(t, json.Unmarshal([]byte(a.body), &all))
+	assert.Equal(t, `attachment; filename="valleyside-2026-03-20.zip"`, a.Header.Get("Content-Disposition"))
+	all := strings.Join(unpacked(t, a.body), "\n")
 	for _, want := range []string{"Pia", "| 0A - 7A - |", "Attic"} {
-		assert.Contains(t, a.body, want)
+		assert.Contains(t, all, want)
 	}
 	for _, secret := range []string{"argon2", "password", "link_hash", "token"} {
-		assert.NotContains(t, strings.ToLower(a.body), secret)
+		assert.NotContains(t, strings.ToLower(all), secret)
 	}
+}
+
+// unpacked are the files of an export, each after its name.
+func unpacked(t *testing.T, data string) (list []string) {
+	z, err := zip.NewReader(strings.NewReader(data), int64(len(data)))
+	require.NoError(t, err)
+	for _, f := range z.File {
+		in, err := f.Open()
+		require.NoError(t, err)
+		text, err := io.ReadAll(in)
+		require.NoError(t, err)
+		list = append(list, f.Name, string(text))
+	}
+	return list
+}
+
+// packed are files as an export has them.
+func packed(t *testing.T, files []string) string {
+	var b bytes.Buffer
+	z := zip.NewWriter(&b)
+	for i := 0; i < len(files); i += 2 {
+		f, err := z.Create(files[i])
+		require.NoError(t, err)
+		_, err = io.WriteString(f, files[i+1])
+		require.NoError(t, err)
+	}
+	require.NoError(t, z.Close())
+	return b.String()
 }
 
 // A sheet can be tidied, left as a draft, thrown away and taken back.

@@ -50,7 +50,7 @@ func placedAt(drawing SafeHTML, y float64) (inside string, height float64) {
 }
 
 // sendPicture answers with the parts of a piece as they are drawn on the pages.
-func (s *Server) sendPicture(c *echo.Context, p formats.Piece, name string) error {
+func (s *base) sendPicture(c *echo.Context, p formats.Piece, name string) error {
 	st := style(c, pictureWidth)
 	st.Fingers, st.Strokes = true, true
 	var body strings.Builder

@@ -1,7 +1,6 @@
 package web
 
 import (
-	"crypto/sha256"
 	"encoding/base64"
 	"encoding/json"
 	"fmt"
@@ -9,7 +8,6 @@ import (
 	"net/http"
 	"net/url"
 	"slices"
-	"strconv"
 	"strings"
 
 	"github.com/labstack/echo/v5"
@@ -20,6 +18,7 @@ import (
 	"valleyside/core/play"
 	"valleyside/core/song"
 	"valleyside/store"
+	"valleyside/studio"
 )
 
 // What is played along to is sent once for each step, as it is at the tempo to reach: the
@@ -62,7 +61,7 @@ const glows = 0.8
 
 // soundOf works out the music of a step, with the record's side of it where that is asked
 // for.
-func (s *Server) soundOf(c *echo.Context, t *taught, step *lesson.Step, p hand.Player, record bool) sound {
+func (s *lessonbook) soundOf(c *echo.Context, t *studio.Taught, step *lesson.Step, p hand.Player, record bool) sound {
 	music := t.Music(step)
 	out := sound{Tempo: step.Goal, Start: step.Start, Passes: step.Passes}
 	if music == nil {
@@ -109,7 +108,7 @@ func (s *Server) soundOf(c *echo.Context, t *taught, step *lesson.Step, p hand.P
 }
 
 // versionOf is the version of a step that plays a part as a whole; nil for other steps.
-func versionOf(t *taught, step *lesson.Step) (*arrange.Version, *song.Part) {
+func versionOf(t *studio.Taught, step *lesson.Step) (*arrange.Version, *song.Part) {
 	if step.Kind != lesson.Whole && step.Kind != lesson.Finish {
 		return nil, nil
 	}
@@ -120,7 +119,7 @@ func asWritten(int) play.Choice { return play.Choice{Rung: arrange.AsWritten} }
 
 // record is the same stretch of music as a step, as the sheet has it; and what the other
 // players play beside it. Either is nil where there is none: a shape is on no record.
-func (s *Server) record(c *echo.Context, t *taught, step *lesson.Step, o play.Options) (*song.Song, *play.Timeline) {
+func (s *lessonbook) record(c *echo.Context, t *studio.Taught, step *lesson.Step, o play.Options) (*song.Song, *play.Timeline) {
 	if step.Kind == lesson.Shape || step.Kind == lesson.Change || step.Own != nil {
 		return nil, nil
 	}
@@ -217,41 +216,88 @@ func same(a, b [][8]float64) bool {
 
 func micro(v float64) float64 { return math.Round(v*1e6) / 1e6 }
 
-// stepNamed finds what is to be played: a step by its key, a part by its name, or an
-// exercise of a drill of a step; nothing is the first step. ok is false where there is none.
-func stepNamed(t *taught, what string) (step lesson.Step, exercise *song.Song, ok bool) {
-	if name, ok := strings.CutPrefix(what, "part of "); ok {
-		return t.whole(name)
+// heard is what is to be heard of a lesson: a step, an exercise of a drill of it, or a part
+// as a whole; the zero one is the first step.
+type heard struct {
+	Step            lesson.StepID
+	Drill, Exercise int // from 1; 0 is none
+	Part            song.PartID
+}
+
+// String writes it for an address.
+func (h heard) String() string {
+	switch {
+	case h.Part != 0:
+		return fmt.Sprintf("part:%d", h.Part)
+	case h.Drill > 0:
+		return fmt.Sprintf("drill:%d:%d:%s", h.Drill, h.Exercise, h.Step)
+	case h.Step.IsZero():
+		return ""
 	}
-	if what == "" && len(t.Steps) > 0 {
+	return "step:" + h.Step.String()
+}
+
+// parseHeard reads what String writes.
+func parseHeard(text string) (h heard, ok bool) {
+	kind, rest, _ := strings.Cut(text, ":")
+	var err error
+	switch kind {
+	case "":
+		return h, text == ""
+	case "part":
+		h.Part = partOf(rest)
+		return h, h.Part > 0
+	case "drill":
+		if _, err := fmt.Sscanf(rest, "%d:%d:%s", &h.Drill, &h.Exercise, &rest); err != nil || h.Drill < 1 || h.Exercise < 1 {
+			return h, false
+		}
+		h.Step, err = lesson.ParseStepID(rest)
+	case "step":
+		h.Step, err = lesson.ParseStepID(rest)
+	default:
+		return h, false
+	}
+	return h, err == nil && !h.Step.IsZero()
+}
+
+// heardIn finds what is to be heard: a step, and where it is an exercise of it that. ok is
+// false where there is none.
+func heardIn(t *studio.Taught, h heard) (step lesson.Step, exercise *song.Song, ok bool) {
+	if h.Part != 0 {
+		i, ok := t.Song.PartWith(h.Part)
+		if !ok {
+			return step, nil, false
+		}
+		step, ok = wholePart(t, i)
+		return step, nil, ok
+	}
+	if h.Step.IsZero() {
+		if len(t.Steps) == 0 {
+			return step, nil, false
+		}
 		return t.Steps[0], nil, true
 	}
-	key, which, drilled := strings.Cut(what, " drill ")
-	found := t.Step(key)
+	found := t.Step(h.Step)
 	if found == nil {
 		return step, nil, false
 	}
-	if !drilled {
+	if h.Drill == 0 {
 		return *found, nil, true
 	}
-	i, j, _ := strings.Cut(which, " ")
-	a, err1 := strconv.Atoi(i)
-	b, err2 := strconv.Atoi(j)
 	drills := found.Drills()
-	if err1 != nil || err2 != nil || a < 0 || b < 0 || a >= len(drills) || b >= len(drills[a].Exercises) {
+	if h.Drill > len(drills) || h.Exercise > len(drills[h.Drill-1].Exercises) {
 		return step, nil, false
 	}
-	d := &drills[a]
-	return *found, d.Song(&d.Exercises[b], "", found.Start), true
+	d := &drills[h.Drill-1]
+	return *found, d.Song(&d.Exercises[h.Exercise-1], "", found.Start), true
 }
 
-// whole is a part as a step of its own, from where it begins to its tempo.
-func (t *taught) whole(name string) (step lesson.Step, exercise *song.Song, ok bool) {
-	i, ok := t.Song.PartNamed(name)
-	if !ok || t.Chosen[i].Version == nil {
-		return step, nil, false
-	}
+// wholePart is a part as a step of its own, from where it begins to its tempo.
+func wholePart(t *studio.Taught, i int) (step lesson.Step, ok bool) {
 	v := t.Chosen[i].Version
+	if v == nil {
+		return step, false
+	}
 	step = lesson.Step{Kind: lesson.Whole, Part: i, Into: -1, From: 1, To: len(v.Bars), Rung: v.Rung, Start: v.Tempo, Goal: v.Tempo, Passes: 3}
 	for _, s := range t.Steps {
 		if s.Kind == lesson.Whole && s.Part == i {
@@ -259,13 +305,17 @@ func (t *taught) whole(name string) (step lesson.Step, exercise *song.Song, ok b
 			break
 		}
 	}
-	return step, nil, true
+	return step, true
 }
 
 // sendSound answers with the music of what is asked for. Its address has the mark of what
 // it was worked out of, so that it may be kept for good.
-func (s *Server) sendSound(c *echo.Context, t *taught, p hand.Player) error {
-	step, exercise, ok := stepNamed(t, c.FormValue("what"))
+func (s *lessonbook) sendSound(c *echo.Context, t *studio.Taught, p hand.Player) error {
+	what, ok := parseHeard(c.FormValue("what"))
+	if !ok {
+		return store.ErrNotFound
+	}
+	step, exercise, ok := heardIn(t, what)
 	if !ok {
 		return store.ErrNotFound
 	}
@@ -282,7 +332,7 @@ func (s *Server) sendSound(c *echo.Context, t *taught, p hand.Player) error {
 	return s.answerSound(c, out)
 }
 
-func (s *Server) answerSound(c *echo.Context, out sound) error {
+func (s *lessonbook) answerSound(c *echo.Context, out sound) error {
 	body, err := json.Marshal(out)
 	if err != nil {
 		return err
@@ -292,22 +342,30 @@ func (s *Server) answerSound(c *echo.Context, out sound) error {
 }
 
 // soundMark is the mark of what the music of a lesson is worked out of.
-func soundMark(c *echo.Context, text string, parts []store.Part, plan string, who store.Student, tempo float64) string {
-	sum := sha256.Sum256(fmt.Appendf(nil, "3 %s\x00%v\x00%s\x00%v\x00%v\x00%v\x00%s\x00%v\x00%s", text, parts, plan, who.ID == 0, who.Player(), tempo, who.Known, who.Minutes, studio(c).ChordSchool))
-	return base64.RawURLEncoding.EncodeToString(sum[:9])
+func soundMark(l studio.Lookup) string {
+	key := studio.KeyOf("sound 4", l.Sheet, idsIn(l.IDs), l.Parts, l.Plan, l.Who.ID == 0, studio.Player(&l.Who), l.Target, l.Who.Known, l.Who.Minutes, l.Home.ChordSchool)
+	return base64.RawURLEncoding.EncodeToString(key[:9])
+}
+
+// idsIn is what parts are known by, for a key.
+func idsIn(parts []store.SongPart) (list []song.Identity) {
+	for i := range parts {
+		list = append(list, parts[i].Identity())
+	}
+	return list
 }
 
 // lessonSound is the music of a step for the teacher.
-func (s *Server) lessonSound(c *echo.Context) error {
+func (s *lessonbook) lessonSound(c *echo.Context) error {
 	a, err := s.askedLesson(c)
 	if err != nil {
 		return err
 	}
-	return s.sendSound(c, a.taught, a.Who.Player())
+	return s.sendSound(c, a.Taught, studio.Player(&a.Who))
 }
 
 // practiceSound is the music of a step for the student.
-func (s *Server) practiceSound(c *echo.Context) error {
+func (s *lessonbook) practiceSound(c *echo.Context) error {
 	st := c.Get(studentKey).(store.Student)
 	n, err := id(c, "assignment")
 	if err != nil {
@@ -317,11 +375,15 @@ func (s *Server) practiceSound(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	t, err := s.teach(c, a.Sheet, a.Parts, a.Plan, st, a.TargetTempo)
+	look, err := s.lookUpGiven(c, a, st)
 	if err != nil {
 		return err
 	}
-	return s.sendSound(c, t, st.Player())
+	t, err := s.house.Teach(c.Request().Context(), look)
+	if err != nil {
+		return badPlan(err)
+	}
+	return s.sendSound(c, t, studio.Player(&st))
 }
 
 // heardOf is what of a query says which version is heard.
@@ -336,7 +398,7 @@ func heardOf(q url.Values, rung arrange.Rung) string {
 }
 
 // songSound is the music of a version of a part, as the rungs page shows it.
-func (s *Server) songSound(c *echo.Context) error {
+func (s *lessonbook) songSound(c *echo.Context) error {
 	g, err := s.songFrom(c)
 	if err != nil {
 		return err
@@ -347,7 +409,7 @@ func (s *Server) songSound(c *echo.Context) error {
 	}
 	chosen := make([]lesson.Chosen, len(a.song.Parts))
 	chosen[a.part].Version = &a.version
-	t := &taught{Lesson: lesson.On(a.song, a.tempo, chosen)}
-	step, _, _ := t.whole(a.song.Parts[a.part].Name)
+	t := &studio.Taught{Lesson: lesson.On(a.song, a.tempo, chosen)}
+	step, _ := wholePart(t, a.part)
 	return s.answerSound(c, s.soundOf(c, t, &step, a.player, !a.retuned))
 }

@@ -13,10 +13,13 @@ import (
 
 	"github.com/labstack/echo/v5"
 
+	"valleyside/core/arrange"
 	"valleyside/core/lesson"
 	"valleyside/core/progress"
 	"valleyside/core/sheet"
+	"valleyside/core/song"
 	"valleyside/store"
+	"valleyside/studio"
 )
 
 // practiceView is the student's own page.
@@ -34,14 +37,15 @@ type practiceView struct {
 
 // practiceSong is a song that the student has, with all its parts.
 type practiceSong struct {
-	ID     int64 // of the assignment
-	Name   string
-	Facts  songFacts
-	Road   string
-	Parts  []practicePart
-	At, Of int // the step that is next, and how many there are
-	Next   []string
-	Learnt []string // parts that are ready
+	ID      int64 // of the assignment
+	Name    string
+	Facts   studio.Facts
+	Road    string
+	Parts   []practicePart
+	At, Of  int // the step that is next, and how many there are
+	Next    []string
+	Learnt  []string // parts that are ready
+	Trouble string   // why its steps could not be made; empty where they could
 }
 
 // practicePart is a part to practise, with its tab and its log.
@@ -65,7 +69,9 @@ type logForm struct {
 	Token      string
 	Student    int64
 	Assignment int64
-	Part       string
+	PartID     song.PartID
+	Part       string // as it is called
+	LogRung    string
 	Step       string
 	Start      float64 // tempo that the log begins with
 	Goal       float64
@@ -83,7 +89,7 @@ const smallShape = 160
 // todaysSteps is how many steps are shown for one day at most, of all songs.
 const todaysSteps = 4
 
-func (s *Server) practicePage(c *echo.Context) error {
+func (s *ownPage) practicePage(c *echo.Context) error {
 	st := c.Get(studentKey).(store.Student)
 	ctx := c.Request().Context()
 	assignments, err := s.Store.AssignmentsOf(ctx, st.StudioID, st.ID)
@@ -99,35 +105,35 @@ func (s *Server) practicePage(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	steps, err := s.Store.StepsOf(ctx, st.StudioID, st.ID)
+	v := practiceView{Page: s.page(c, "Practice", ""), Student: st, Token: c.Param("token"), Logged: c.QueryParam("logged") != ""}
+	stands := studio.StandingsOf(standings)
+	sums, err := s.Store.Sums(ctx, st.StudioID, st.ID)
 	if err != nil {
 		return err
 	}
-	v := practiceView{Page: s.page(c, "Practice", ""), Student: st, Token: c.Param("token"), Logged: c.QueryParam("logged") != ""}
-	at := byPart(standings)
 	names := map[int64]string{}
 	left := st.Minutes
 	for _, a := range assignments {
 		names[a.ID] = a.Name
-		p := practised{Server: s, c: c, view: &v, a: a, standings: at, steps: steps}
+		p := practised{base: s.base, c: c, view: &v, a: a, sum: sums[a.ID], standings: stands}
 		if left, err = p.show(left); err != nil {
 			return err
 		}
 	}
 	for _, e := range entries {
-		v.Recent = append(v.Recent, studentEntry{e, names[e.AssignmentID], entryWords(e), speaker(c).StepKey(e.Step)})
+		v.Recent = append(v.Recent, studentEntry{e, names[e.AssignmentID], entryWords(e), speaker(c).StepNamed(e.Step)})
 	}
 	return c.Render(http.StatusOK, "practice", v)
 }
 
 // practised puts one assignment on the student's page.
 type practised struct {
-	*Server
+	*base
 	c         *echo.Context
 	view      *practiceView
 	a         store.Assignment
-	standings map[standingKey]store.Standing
-	steps     []store.StepDone
+	sum       store.AssignmentSum
+	standings studio.Standings
 }
 
 // show shows today's steps of an assignment, as many as the minutes that are left allow,
@@ -135,14 +141,24 @@ type practised struct {
 func (p *practised) show(left int) (int, error) {
 	v, a, c := p.view, p.a, p.c
 	st := v.Student
-	t, err := p.teach(c, a.Sheet, a.Parts, a.Plan, st, a.TargetTempo)
+	look, err := p.lookUpGiven(c, a, st)
 	if err != nil {
 		return left, err
 	}
-	sh := p.music.read(a.Sheet)
-	own := practiceSong{ID: a.ID, Name: a.Name, Facts: facts(sh.Song), Road: roadmapWords(sh.Song), Of: len(t.Steps)}
-	music := fmt.Sprintf("/s/%s/music/%d?v=%s&what=", v.Token, a.ID, soundMark(c, a.Sheet, a.Parts, a.Plan, st, a.TargetTempo))
-	done := p.done(t)
+	own := practiceSong{ID: a.ID, Name: a.Name}
+	t, err := p.house.Teach(c.Request().Context(), look)
+	var bad *studio.BadPlan
+	if _, trouble := studio.IsTrouble(err); trouble || errors.As(err, &bad) {
+		own.Trouble = "This song cannot be shown just now. Your teacher can see why; the others are here."
+		v.Songs = append(v.Songs, own)
+		return left, nil
+	}
+	if err != nil {
+		return left, err
+	}
+	own.Facts, own.Road, own.Of = studio.FactsOf(t.Song), roadmapWords(t.Song), len(t.Steps)
+	music := fmt.Sprintf("/s/%s/music/%d?v=%s&what=", v.Token, a.ID, soundMark(look))
+	done := p.standings.Done(t.Steps, &a)
 	own.At = slices.Index(done, false) + 1
 	listed := listed(c, t.Lesson, t.Steps)
 	today := []int{}
@@ -152,8 +168,10 @@ func (p *practised) show(left int) (int, error) {
 	width := drawnTo(c, practiceWidth, 38)
 	for _, i := range today {
 		step := &t.Steps[i]
-		one := practiceStep{stepPane: p.pane(c, t, listed[i], st.Player(), width), Lesson: a.Name, logForm: p.form(step.Key, music)}
-		one.logForm.Part, one.Step, one.logForm.Start, one.logForm.Goal = p.partOf(t, step), step.Key, math.Round(step.Start), step.Goal
+		one := practiceStep{stepPane: p.pane(c, t, listed[i], studio.Player(&st), width), Lesson: a.Name, logForm: p.form(heard{Step: step.ID}, music)}
+		part := p.partOf(t, step)
+		one.PartID, one.logForm.Part, one.LogRung, one.Step = part.PartID, part.Part, part.Rung, step.ID.String()
+		one.logForm.Start, one.logForm.Goal = math.Round(step.Start), step.Goal
 		one.Open = len(v.Today) == 0
 		for _, d := range one.Drills {
 			for _, e := range d.Exercises {
@@ -170,16 +188,16 @@ func (p *practised) show(left int) (int, error) {
 			own.Next = append(own.Next, listed[i].Title)
 		}
 	}
-	l := p.lessonProgress(c, a, st.Player(), p.standings)
+	l := p.lessonProgress(c, a, p.sum, p.standings)
 	for i, part := range a.Parts {
-		drawn, ok := p.drawPart(c, a.Sheet, sh.Song, part, st.Player(), a.TargetTempo, width)
+		drawn, ok := p.drawPart(c, look, t.Song, part, width)
 		if !ok {
 			continue
 		}
-		one := practicePart{handoutPart: drawn, Status: l.Parts[i], logForm: p.form("part of "+part.Part, music)}
-		one.Part, one.Start, one.Goal = part.Part, math.Round(l.Parts[i].Next), drawn.Tempo
-		if at, ok := t.Song.PartNamed(part.Part); ok {
-			one.Shapes = shapesOf(c, t, t.Shapes(at), st.Player(), smallShape)
+		one := practicePart{handoutPart: drawn, Status: l.Parts[i], logForm: p.form(heard{Part: part.PartID}, music)}
+		one.PartID, one.Part, one.LogRung, one.Start, one.Goal = part.PartID, part.Part, part.Rung, math.Round(l.Parts[i].Next), drawn.Tempo
+		if at, ok := t.Song.PartWith(part.PartID); ok {
+			one.Shapes = shapesOf(c, t, t.Shapes(at), studio.Player(&st), smallShape)
 		}
 		one.Open = len(v.Today) == 0 && len(v.Songs) == 0 && len(own.Parts) == 0
 		if l.Parts[i].State == progress.Ready {
@@ -192,64 +210,26 @@ func (p *practised) show(left int) (int, error) {
 }
 
 // form is the log of something that is played, by what its music is asked for.
-func (p *practised) form(what, music string) logForm {
+func (p *practised) form(what heard, music string) logForm {
 	v := p.view
-	address := music + url.QueryEscape(what)
+	address := music + url.QueryEscape(what.String())
 	v.Keep = append(v.Keep, address)
 	return logForm{ID: len(v.Keep), Token: v.Token, Student: v.Student.ID, Assignment: p.a.ID, Music: address, Base: music}
 }
 
-// partOf is the part to which practice of a step is logged; that of the form, or of a step
-// of the teacher's, to the first one.
-func (p *practised) partOf(t *taught, step *lesson.Step) string {
-	switch {
-	case step.Part >= 0:
-		return t.Song.Parts[step.Part].Name
-	case len(p.a.Parts) > 0:
-		return p.a.Parts[0].Part
+// partOf is the part to which practice of a step is logged.
+func (p *practised) partOf(t *studio.Taught, step *lesson.Step) store.Part {
+	id := step.ID.Part
+	if step.Part >= 0 {
+		id = t.Song.PartID(step.Part)
 	}
-	return ""
+	return studio.LoggedTo(id, p.a.Parts)
 }
-
-// done tells which steps the student has.
-func (p *practised) done(t *taught) []bool {
-	return stepsDone(t, p.a.ID, p.steps, p.standings, p.a.Parts)
-}
-
-// stepsDone tells which steps of an assignment a student has, by what was logged of them
-// and of the parts as a whole.
-func stepsDone(t *taught, assignment int64, steps []store.StepDone, standings map[standingKey]store.Standing, parts []store.Part) []bool {
-	by := map[string]lesson.Progress{}
-	for _, d := range steps {
-		if d.AssignmentID == assignment {
-			by[d.Step] = lesson.Progress{Once: d.Once, Clean: d.Clean}
-		}
-	}
-	return t.Done(func(s *lesson.Step) lesson.Progress {
-		got := by[s.Key]
-		if s.Kind == lesson.Whole {
-			for _, part := range parts {
-				if part.Part == t.Song.Parts[s.Part].Name {
-					got.Clean = max(got.Clean, standings[standingKey{assignment, part.Part, part.Rung}].Clean)
-				}
-			}
-		}
-		return got
-	})
-}
-
-// Limits of what a student can log.
-const (
-	maxClean   = 50
-	maxMinutes = 600
-	maxWord    = 200
-	maxStep    = 300
-)
 
 // logPractice logs one stretch of practice. A script that keeps entries until they
 // are logged is answered with the id that it gave, whether the entry is logged
 // or refused for good; anything else means that it has to be sent again.
-func (s *Server) logPractice(c *echo.Context) error {
+func (s *ownPage) logPractice(c *echo.Context) error {
 	st := c.Get(studentKey).(store.Student)
 	if err := s.limits.logs.check(c, fmt.Sprint(st.ID), "That is more than one can practise."); err != nil {
 		return err
@@ -290,7 +270,7 @@ func practisedAt(age string, now time.Time) store.Moment {
 }
 
 // entryFrom reads the entry of a form.
-func (s *Server) entryFrom(c *echo.Context) (store.Entry, error) {
+func (s *ownPage) entryFrom(c *echo.Context) (store.Entry, error) {
 	st := c.Get(studentKey).(store.Student)
 	n, err := strconv.ParseInt(c.FormValue("assignment"), 10, 64)
 	if err != nil {
@@ -300,13 +280,11 @@ func (s *Server) entryFrom(c *echo.Context) (store.Entry, error) {
 	if err != nil {
 		return store.Entry{}, err
 	}
-	e := store.Entry{StudioID: st.StudioID, StudentID: st.ID, AssignmentID: a.ID, Part: c.FormValue("part"),
-		Word: field(c, "word", maxWord), Step: field(c, "step", maxStep), PractisedAt: practisedAt(c.FormValue("age"), s.Now()), SentID: field(c, "sent", 64)}
-	i := slices.IndexFunc(a.Parts, func(p store.Part) bool { return p.Part == e.Part })
-	if i < 0 {
-		return e, wrong("This part is not in the lesson any more. Load the page again.")
+	e := store.Entry{StudioID: st.StudioID, StudentID: st.ID, AssignmentID: a.ID, Word: field(c, "word", studio.MostWord),
+		PractisedAt: practisedAt(c.FormValue("age"), s.Now()), SentID: field(c, "sent", 64)}
+	if err := s.practisedOf(c, &a, &e); err != nil {
+		return e, err
 	}
-	e.Rung = a.Parts[i].Rung
 	if err := practisedSo(c, &e); err != nil {
 		return e, err
 	}
@@ -316,13 +294,59 @@ func (s *Server) entryFrom(c *echo.Context) (store.Entry, error) {
 	return e, nil
 }
 
+// practisedOf reads what was practised of an assignment: the part and the step, by what they
+// are known by. What a phone has kept from before the part got another name, or left the
+// lesson, finds its way all the same: it was practised.
+func (s *ownPage) practisedOf(c *echo.Context, a *store.Assignment, e *store.Entry) error {
+	e.PartID, e.Part = partOf(c.FormValue("of")), field(c, "part", 200)
+	if e.PartID == 0 { // of a page of an older program, which names it
+		for _, p := range a.Parts {
+			if p.Part == e.Part {
+				e.PartID = p.PartID
+			}
+		}
+	}
+	names, err := s.Store.PartNames(c.Request().Context(), a.StudioID, a.SongID)
+	if err != nil {
+		return err
+	}
+	for id, name := range names {
+		if e.PartID == 0 && name == e.Part {
+			e.PartID = id
+		}
+	}
+	name, ok := names[e.PartID]
+	if !ok {
+		return wrong("This part was never in the song. Load the page again.")
+	}
+	e.Part = cmp.Or(e.Part, name)
+	e.Rung = c.FormValue("rung")
+	if _, err := arrange.ParseRung(e.Rung); err != nil {
+		e.Rung = studio.LoggedTo(e.PartID, a.Parts).Rung
+	}
+	step := c.FormValue("step")
+	id, err := lesson.ParseStepID(step)
+	if err != nil {
+		ids, err := s.Store.SongParts(c.Request().Context(), a.StudioID, a.SongID, a.SongVersion)
+		if err != nil {
+			return err
+		}
+		if id, ok = lesson.OldStepID(step, s.house.Read(a.StudioID, a.Sheet, ids)); !ok {
+			e.Some = true // nobody knows of what, but not of the whole
+		}
+	}
+	e.Step = id.String()
+	e.Some = e.Some || !id.OfWhole()
+	return nil
+}
+
 // practisedSo reads how something was practised: tempo, clean passes, minutes.
 func practisedSo(c *echo.Context, e *store.Entry) error {
 	var errs [3]error
 	var clean, minutes float64
 	e.Tempo, errs[0] = number(c, "tempo", "The tempo", sheet.MinTempo, sheet.MaxTempo)
-	clean, errs[1] = number(c, "clean", "Clean passes", 0, maxClean)
-	minutes, errs[2] = number(c, "minutes", "The minutes", 0, maxMinutes)
+	clean, errs[1] = number(c, "clean", "Clean passes", 0, studio.MostClean)
+	minutes, errs[2] = number(c, "minutes", "The minutes", 0, studio.MostMinutes)
 	e.Clean, e.Minutes = int(clean), int(minutes)
 	return cmp.Or(errs[0], errs[1], errs[2])
 }
@@ -345,7 +369,7 @@ type logWeek struct {
 const mostLogged = 400
 
 // practiceLog shows what a student has logged, and lets it be mended.
-func (s *Server) practiceLog(c *echo.Context) error {
+func (s *ownPage) practiceLog(c *echo.Context) error {
 	st := c.Get(studentKey).(store.Student)
 	ctx := c.Request().Context()
 	entries, err := s.Store.EntriesOf(ctx, st.StudioID, st.ID, mostLogged, 0)
@@ -370,13 +394,13 @@ func (s *Server) practiceLog(c *echo.Context) error {
 		}
 		w := &v.Weeks[len(v.Weeks)-1]
 		w.Minutes += e.Minutes
-		w.Entries = append(w.Entries, studentEntry{e, cmp.Or(names[e.AssignmentID], "an earlier song"), entryWords(e), speaker(c).StepKey(e.Step)})
+		w.Entries = append(w.Entries, studentEntry{e, cmp.Or(names[e.AssignmentID], "an earlier song"), entryWords(e), speaker(c).StepNamed(e.Step)})
 	}
 	return c.Render(http.StatusOK, "practice-log", v)
 }
 
 // mendEntry changes an entry of the student's own, or takes it back.
-func (s *Server) mendEntry(c *echo.Context) error {
+func (s *ownPage) mendEntry(c *echo.Context) error {
 	st := c.Get(studentKey).(store.Student)
 	n, err := id(c, "entry")
 	if err != nil {
@@ -396,7 +420,7 @@ func (s *Server) mendEntry(c *echo.Context) error {
 	if err := practisedSo(c, &e); err != nil {
 		return err
 	}
-	e.Word = field(c, "word", maxWord)
+	e.Word = field(c, "word", studio.MostWord)
 	if err := s.Store.SetEntry(ctx, e); err != nil {
 		return err
 	}

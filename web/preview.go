@@ -16,6 +16,7 @@ import (
 	"valleyside/core/neck"
 	"valleyside/core/sheet"
 	"valleyside/core/song"
+	"valleyside/studio"
 	"valleyside/web/draw"
 )
 
@@ -23,7 +24,7 @@ import (
 // has a print, which changes with what is drawn: what the reader has already is not
 // worked out and not sent again.
 type preview struct {
-	Facts    songFacts
+	Facts    studio.Facts
 	Problems []sheet.Problem
 	Parts    []previewPart
 	Roadmap  string
@@ -77,17 +78,17 @@ type typing struct {
 // previewWidth is the width of a line of tab beside the sheet, px.
 const previewWidth = 624
 
-func (s *Server) preview(c *echo.Context, text string, t typing) preview {
+func (s *songbook) preview(c *echo.Context, text string, t typing) preview {
 	sh := sheet.Parse(text)
-	v := preview{Facts: facts(sh.Song), Roadmap: roadmapWords(sh.Song)}
+	v := preview{Facts: studio.FactsOf(sh.Song), Roadmap: roadmapWords(sh.Song)}
 	st := style(c, drawnTo(c, previewWidth, 44))
 	st.Places = t.live
 	a := arrange.New(sh.Song, s.options(c, hand.Player{}, 0))
 	for i, begins := range sh.Begins() {
-		v.Parts = append(v.Parts, s.previewPart(t, a, sh.Song, i, begins, st))
+		v.Parts = append(v.Parts, s.previewPart(c, t, a, sh.Song, i, begins, st))
 	}
 	if t.line > 0 {
-		v.Sign = s.previewSign(a, v.Parts, sh, sh.At(t.line, t.column), st)
+		v.Sign = s.previewSign(c, a, v.Parts, sh, sh.At(t.line, t.column), st)
 		if lines := strings.Split(text, "\n"); t.line <= len(lines) {
 			v.Offers = sh.Offers(t.line, t.column, lines[t.line-1])
 		}
@@ -103,7 +104,7 @@ func (s *Server) preview(c *echo.Context, text string, t typing) preview {
 }
 
 // previewPart draws a part as it is written, unless the reader has it.
-func (s *Server) previewPart(t typing, a *arrange.Arranger, of *song.Song, i int, begins sheet.Begins, st draw.Style) previewPart {
+func (s *songbook) previewPart(c *echo.Context, t typing, a *arrange.Arranger, of *song.Song, i int, begins sheet.Begins, st draw.Style) previewPart {
 	p := &of.Parts[i]
 	v := previewPart{Name: p.Name, Note: p.Note, Cue: p.Cue, Settings: partSettings(of, p), From: begins.Line}
 	if t.live {
@@ -119,7 +120,7 @@ func (s *Server) previewPart(t typing, a *arrange.Arranger, of *song.Song, i int
 	if v.Kept = t.has[v.Print]; v.Kept || p.Written() == 0 {
 		return v
 	}
-	version := s.asWritten(a, v.own, i, p)
+	version := s.asWritten(c, a, v.own, i, p)
 	v.Grade = version.Grade
 	v.Lines = t.lines(p.Name, "", draw.Lines(draw.WithPath(draw.Written(p), &version), st, true))
 	st.Places = false
@@ -130,8 +131,8 @@ func (s *Server) previewPart(t typing, a *arrange.Arranger, of *song.Song, i int
 }
 
 // asWritten is the version of a part as it is written, made now or lately.
-func (s *Server) asWritten(a *arrange.Arranger, own [sha256.Size]byte, i int, p *song.Part) arrange.Version {
-	version, _ := worked(s.music, own, p.Written(), func() (arrange.Version, error) {
+func (s *songbook) asWritten(c *echo.Context, a *arrange.Arranger, own [sha256.Size]byte, i int, p *song.Part) arrange.Version {
+	version, _ := studio.Worked(c.Request().Context(), s.house, home(c).ID, studio.KeyOf("written", own), p.Written(), func() (arrange.Version, error) {
 		return a.Version(i, arrange.AsWritten, arrange.Way{}), nil
 	})
 	return version
@@ -139,7 +140,7 @@ func (s *Server) asWritten(a *arrange.Arranger, own [sha256.Size]byte, i int, p 
 
 // previewSign says what stands at a place of a sheet, and draws how it is held: with
 // the fingers of the part as it is written, or bare where those are not worked out.
-func (s *Server) previewSign(a *arrange.Arranger, parts []previewPart, sh *sheet.Sheet, at sheet.Spot, st draw.Style) *previewSign {
+func (s *songbook) previewSign(c *echo.Context, a *arrange.Arranger, parts []previewPart, sh *sheet.Sheet, at sheet.Spot, st draw.Style) *previewSign {
 	m, _, tempo := timeAt(sh, at)
 	v := &previewSign{Bar: at.Bar, Tempo: tempo, Beats: m.Bar().Div(m.Beat()).Floor()}
 	v.What, v.Where = st.Speaker.Spot(sh.Song, at)
@@ -152,8 +153,8 @@ func (s *Server) previewSign(a *arrange.Arranger, parts []previewPart, sh *sheet
 		return v
 	}
 	shape := draw.Shape{Neck: neck.Neck{Capo: sh.Song.Capo}, Speaker: st.Speaker, Width: signWidth, Fingering: hand.Fingering{Frets: neck.NoFrets}}
-	if at.Line.Player == "" && p.Written() <= workBars {
-		version := s.asWritten(a, parts[at.Part].own, at.Part, p)
+	if at.Line.Player == "" && p.Written() <= mostSign {
+		version := s.asWritten(c, a, parts[at.Part].own, at.Part, p)
 		for _, e := range version.Bars[at.Since-1].Events {
 			if e.Start == at.Event.Start {
 				shape.Fingering, shape.Mutes, shape.Dead, shape.Waits = e.Fingering, e.Mutes, e.Dead, e.Base
@@ -175,6 +176,9 @@ func (s *Server) previewSign(a *arrange.Arranger, parts []previewPart, sh *sheet
 	v.Neck = shape.SVG()
 	return v
 }
+
+// mostSign is how long a part may be whose fingers are shown at the cursor, in bars.
+const mostSign = 120
 
 // timeAt is the meter, feel and tempo of the part that something stands in, or of the
 // song.
@@ -209,7 +213,7 @@ func printOf(words ...string) string {
 }
 
 // previewSheet draws what is being typed.
-func (s *Server) previewSheet(c *echo.Context) error {
+func (s *songbook) previewSheet(c *echo.Context) error {
 	t := typing{live: true, has: map[string]bool{}}
 	for _, print := range strings.Fields(c.FormValue("has")) {
 		t.has[print] = true

@@ -1,26 +1,29 @@
 package web
 
 import (
+	"encoding/json"
 	"slices"
 	"time"
 
 	"github.com/labstack/echo/v5"
 
 	"valleyside/core/arrange"
-	"valleyside/core/hand"
 	"valleyside/core/progress"
+	"valleyside/core/song"
 	"valleyside/core/words"
 	"valleyside/store"
+	"valleyside/studio"
 	"valleyside/web/draw"
 )
 
 // lessonProgress is an assigned lesson and how far its student is.
 type lessonProgress struct {
 	store.Assignment
-	Song   songFacts
-	Parts  []partProgress
-	Hill   draw.Hill
-	Walked float64 // mean over the parts, 0 to 1
+	Parts   []partProgress
+	Hill    draw.Hill
+	Walked  float64 // mean over the parts, 0 to 1
+	Trouble string  // why it could not be worked out; empty where it could
+	Making  bool    // it is being worked out
 	// Outdated tells that the song has been saved since it was assigned.
 	Outdated bool
 	Changes  []string // what was changed since
@@ -33,6 +36,7 @@ type lessonProgress struct {
 // partProgress is a part of an assigned lesson.
 type partProgress struct {
 	progress.Status
+	ID      song.PartID
 	Part    string
 	Rung    arrange.Rung
 	Grade   float64
@@ -50,49 +54,33 @@ func (l *lessonProgress) Telling() *partProgress {
 	return &best
 }
 
-// lessonProgress reads how far a student is with an assigned lesson, from the
-// standings of its parts.
-func (s *Server) lessonProgress(c *echo.Context, a store.Assignment, p hand.Player, standings map[standingKey]store.Standing) lessonProgress {
-	sum := s.music.summarize(a.Sheet, waysOf(a.Parts), s.options(c, p, a.TargetTempo))
-	home := studio(c)
-	l := lessonProgress{Assignment: a, Song: sum.Facts, Outdated: a.SongVersion < a.Latest}
-	l.Hill = draw.Hill{Width: 300, Height: 36, Label: "Hillside of " + a.Name}
-	for _, part := range a.Parts {
-		pp := partProgress{Part: part.Part, Rung: arrange.Rung(part.Rung), Target: part.Target}
-		ps := sum.Part(part.Part)
-		if ps == nil || len(ps.Rungs) == 0 {
-			pp.Missing = true
-		} else {
-			r := ps.Rung(pp.Rung)
-			pp.Grade = r.Grade
-			l.Hill.Append(ps.Bars, ps.Written().Feet, r.Feet)
+// lessonProgress reads how far a student is with an assigned lesson: from the standings of
+// its parts, and from what was worked out of it when it was last changed.
+func (s *base) lessonProgress(c *echo.Context, a store.Assignment, sum store.AssignmentSum, standings studio.Standings) lessonProgress {
+	at, now := home(c), store.At(s.Now())
+	l := lessonProgress{Assignment: a, Outdated: a.SongVersion < a.Latest, Trouble: sum.Trouble, Making: sum.AssignmentID == 0}
+	for i, part := range a.Parts {
+		pp := partProgress{ID: part.PartID, Part: part.Part, Rung: arrange.Rung(part.Rung), Target: part.Target}
+		if i < len(sum.Grades) {
+			pp.Grade = sum.Grades[i]
 		}
-		// A version that is harder than the assigned one counts as well; another
-		// rung's tempo does not.
-		own := standings[standingKey{a.ID, part.Part, part.Rung}]
-		pp.Status = own.Progress(home.Zone()).Status(pp.Target, s.Now())
+		pp.Missing = !l.Making && sum.Trouble == "" && pp.Grade == 0
+		pp.Status = standings.Status(&a, &part, &at, now)
 		if pp.Last.After(l.Last) {
 			l.Last = pp.Last
 		}
 		l.Walked += pp.Walked / float64(len(a.Parts))
 		l.Parts = append(l.Parts, pp)
 	}
+	l.Hill = hillOf(sum.Hill, 300, 36, "Hillside of "+a.Name)
 	l.Hill.Walked = l.Walked
 	return l
 }
 
-// standingKey finds a standing: by assignment, part and rung.
-type standingKey struct {
-	assignment int64
-	part, rung string
-}
-
-func byPart(standings []store.Standing) map[standingKey]store.Standing {
-	m := make(map[standingKey]store.Standing, len(standings))
-	for _, s := range standings {
-		m[standingKey{s.AssignmentID, s.Part, s.Rung}] = s
-	}
-	return m
+// factsOf are the settings of a song as they were kept.
+func factsOf(kept string) (f studio.Facts) {
+	_ = json.Unmarshal([]byte(kept), &f) // what is none is empty
+	return f
 }
 
 // byStudent groups assignments by whose they are.

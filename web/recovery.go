@@ -20,7 +20,7 @@ import (
 const freshCodes = "fresh codes"
 
 // printCodes makes new recovery codes and shows them, this once.
-func (s *Server) printCodes(c *echo.Context, t store.Teacher) error {
+func (s *door) printCodes(c *echo.Context, t store.Teacher) error {
 	codes := account.NewCodes()
 	hashes := make([][]byte, len(codes))
 	for i, code := range codes {
@@ -40,7 +40,7 @@ type codesView struct {
 	Email string
 }
 
-func (s *Server) codesPage(c *echo.Context) error {
+func (s *door) codesPage(c *echo.Context) error {
 	ctx := c.Request().Context()
 	t := c.Get(teacherKey).(store.Teacher)
 	v := codesView{Page: s.page(c, "Recovery codes", "settings"), Email: t.Email, Codes: strings.Fields(s.sessions.PopString(ctx, freshCodes))}
@@ -52,7 +52,7 @@ func (s *Server) codesPage(c *echo.Context) error {
 }
 
 // newCodes replaces the recovery codes.
-func (s *Server) newCodes(c *echo.Context) error {
+func (s *door) newCodes(c *echo.Context) error {
 	t := c.Get(teacherKey).(store.Teacher)
 	if err := s.checkPassword(c, t); err != nil {
 		return err
@@ -61,7 +61,7 @@ func (s *Server) newCodes(c *echo.Context) error {
 }
 
 // checkPassword asks for the present password before something that matters.
-func (s *Server) checkPassword(c *echo.Context, t store.Teacher) error {
+func (s *door) checkPassword(c *echo.Context, t store.Teacher) error {
 	if err := s.limits.known.check(c, "password "+t.Email, "Too many attempts."); err != nil {
 		return err
 	}
@@ -85,12 +85,12 @@ type recoverView struct {
 	Email, Error string
 }
 
-func (s *Server) recoverPage(c *echo.Context) error {
+func (s *door) recoverPage(c *echo.Context) error {
 	return c.Render(http.StatusOK, "recover", recoverView{Page: s.page(c, "A new password", "")})
 }
 
 // recover sets a new password by a recovery code.
-func (s *Server) recover(c *echo.Context) error {
+func (s *door) recover(c *echo.Context) error {
 	ctx := c.Request().Context()
 	v := recoverView{Page: s.page(c, "A new password", ""), Email: strings.TrimSpace(c.FormValue("email"))}
 	again := func(err error) error {
@@ -125,7 +125,7 @@ func (s *Server) recover(c *echo.Context) error {
 }
 
 // saveEmail changes the address that the teacher signs in with.
-func (s *Server) saveEmail(c *echo.Context) error {
+func (s *door) saveEmail(c *echo.Context) error {
 	t := c.Get(teacherKey).(store.Teacher)
 	email := field(c, "email", 200)
 	if !strings.Contains(email, "@") {
@@ -146,7 +146,7 @@ func (s *Server) saveEmail(c *echo.Context) error {
 }
 
 // savePassword changes the password and ends every other session.
-func (s *Server) savePassword(c *echo.Context) error {
+func (s *door) savePassword(c *echo.Context) error {
 	ctx := c.Request().Context()
 	t := c.Get(teacherKey).(store.Teacher)
 	password, err := newPassword(c)

@@ -23,6 +23,7 @@ import (
 	"valleyside/core/voicing"
 	"valleyside/core/words"
 	"valleyside/store"
+	"valleyside/studio"
 	"valleyside/web/draw"
 )
 
@@ -30,7 +31,7 @@ import (
 type rungsView struct {
 	Page
 	Song     store.Song
-	Facts    songFacts
+	Facts    studio.Facts
 	Problems int
 	Parts    []string
 	Part     int
@@ -142,7 +143,7 @@ const rungsWidth = 1220
 // neckWidth is the width of the neck under the note that is looked at, px.
 const neckWidth = 640
 
-func (s *Server) rungs(c *echo.Context) error { return s.showRungs(c, c.QueryParams()) }
+func (s *songbook) rungs(c *echo.Context) error { return s.showRungs(c, c.QueryParams()) }
 
 // settle takes out of a query what belonged to another part or student than
 // the one it asks for now.
@@ -162,29 +163,30 @@ func settle(q url.Values) {
 }
 
 // showRungs shows what a query asks for.
-func (s *Server) showRungs(c *echo.Context, q url.Values) error {
+func (s *songbook) showRungs(c *echo.Context, q url.Values) error {
 	settle(q)
+	ctx := c.Request().Context()
 	g, err := s.songFrom(c)
 	if err != nil {
 		return err
 	}
-	ctx := c.Request().Context()
-	sh := s.music.read(g.Sheet)
-	v := rungsView{Page: s.page(c, "Rungs of "+g.Title, "songs"), Song: g, Facts: facts(sh.Song), Pickings: hand.Pickings, Chords: voicing.Schools, Known: neck.Known(), Query: q.Encode()}
-	for _, p := range sh.Problems {
-		if p.Severity == sheet.Error {
-			v.Problems++
-		}
-	}
-	if v.Students, err = s.Store.Students(ctx, studio(c).ID); err != nil {
+	in, err := s.read(c, g)
+	if err != nil {
 		return err
 	}
-	if v.Lessons, err = s.Store.LessonsOfSong(ctx, studio(c).ID, g.ID); err != nil {
+	v := rungsView{Page: s.page(c, "Rungs of "+g.Title, "songs"), Song: g, Facts: studio.FactsOf(in), Pickings: hand.Pickings, Chords: voicing.Schools, Known: neck.Known(), Query: q.Encode()}
+	if v.Problems, err = s.house.Problems(ctx, home(c).ID, g.Sheet); err != nil {
+		return err
+	}
+	if v.Students, err = s.Store.Students(ctx, home(c).ID); err != nil {
+		return err
+	}
+	if v.Lessons, err = s.Store.LessonsOfSong(ctx, home(c).ID, g.ID); err != nil {
 		return err
 	}
 	for _, st := range v.Students {
 		if strconv.FormatInt(st.ID, 10) == q.Get("student") {
-			v.Student, v.Player = st.ID, st.Player()
+			v.Student, v.Player = st.ID, studio.Player(&st)
 		}
 	}
 	v.Player, v.Own = playerFrom(q, v.Player.Usual())
@@ -194,18 +196,18 @@ func (s *Server) showRungs(c *echo.Context, q url.Values) error {
 			v.Show[what] = strings.Contains(strings.Join(q["show"], " "), what)
 		}
 	}
-	for i := range sh.Song.Parts {
-		v.Parts = append(v.Parts, sh.Song.Parts[i].Name)
+	for i := range in.Parts {
+		v.Parts = append(v.Parts, in.Parts[i].Name)
 		if v.Parts[i] == q.Get("part") {
 			v.Part = i
 		}
 	}
 	if len(v.Parts) > 0 {
-		w, err := s.waysOfSong(c, g.ID)
+		w, err := s.house.WaysOf(ctx, home(c).ID, g.ID)
 		if err != nil {
 			return err
 		}
-		if err := s.ladder(c, sh.Song, w, q, &v); err != nil {
+		if err := s.ladder(c, in, w, q, &v); err != nil {
 			return err
 		}
 	}
@@ -237,7 +239,7 @@ func playerFrom(q url.Values, p hand.Player) (hand.Player, bool) {
 
 // rungOptions are how versions of a part are made as a query asks for them, and the tempo
 // of the part.
-func (s *Server) rungOptions(c *echo.Context, g *song.Song, p *song.Part, player hand.Player, q url.Values) (o arrange.Options, tempo float64) {
+func (s *base) rungOptions(c *echo.Context, g *song.Song, p *song.Part, player hand.Player, q url.Values) (o arrange.Options, tempo float64) {
 	tempo = p.Tempo
 	if t, err := strconv.ParseFloat(q.Get("tempo"), 64); err == nil && t >= sheet.MinTempo && t <= sheet.MaxTempo {
 		tempo = t
@@ -250,17 +252,19 @@ func (s *Server) rungOptions(c *echo.Context, g *song.Song, p *song.Part, player
 }
 
 // ladder makes the versions of the part that is looked at.
-func (s *Server) ladder(c *echo.Context, g *song.Song, w ways, q url.Values, v *rungsView) error {
+func (s *songbook) ladder(c *echo.Context, g *song.Song, w studio.Ways, q url.Values, v *rungsView) error {
 	p := &g.Parts[v.Part]
 	v.PartName = p.Name
-	of := w.of(p.Name)
+	of := w.Of(g.PartID(v.Part))
 	var options arrange.Options
 	if options, v.Tempo = s.rungOptions(c, g, p, v.Player, q); options.Tuning != nil {
 		v.Tuning = options.Tuning.String()
 	}
 	a := arrange.New(g, options)
-	versions, err := worked(s.music, workOf("ladder", v.Song.Sheet, w, options, v.Part), p.Written(), func() ([]arrange.Version, error) {
-		return a.LadderWhile(c.Request().Context(), v.Part, of)
+	ctx, at := c.Request().Context(), home(c).ID
+	base := studio.KeyOf("rungs", v.Song.Sheet, idsOf(g), w.Key(), studio.OfOptions(options), v.Part)
+	versions, err := studio.Worked(ctx, s.house, at, studio.KeyOf("ladder", base), p.Written(), func() ([]arrange.Version, error) {
+		return a.LadderWhile(ctx, v.Part, of)
 	})
 	if err != nil {
 		return err
@@ -291,11 +295,11 @@ func (s *Server) ladder(c *echo.Context, g *song.Song, w ways, q url.Values, v *
 		if versions[i].Rung == arrange.AsWritten {
 			written = &versions[i]
 		}
-		top = max(top, draw.Highest(draw.Feet(&versions[i])))
+		top = max(top, draw.Highest(versions[i].Feet()))
 	}
-	var ridge []draw.Foot
+	var ridge []arrange.Foot
 	if written != nil {
-		ridge = draw.Feet(written)
+		ridge = written.Feet()
 	}
 	var beside *arrange.Version
 	for i := range versions {
@@ -308,7 +312,7 @@ func (s *Server) ladder(c *echo.Context, g *song.Song, w ways, q url.Values, v *
 			r.Compare = linkTo(q, "rung", string(chosen), "with", "")
 			beside = version
 		}
-		r.Hill = draw.Hill{Bars: len(version.Bars), Ridge: ridge, Path: draw.Feet(version), Top: top, Width: 600, Height: 40,
+		r.Hill = draw.Hill{Bars: len(version.Bars), Ridge: ridge, Path: version.Feet(), Top: top, Width: 600, Height: 40,
 			Label: fmt.Sprintf("%s, grade %.1f", version.Rung.Title(), version.Grade)}.SVG()
 		for _, b := range version.Bars {
 			v.Thins = v.Thins || len(b.Dropped) > 0
@@ -334,7 +338,7 @@ func (s *Server) ladder(c *echo.Context, g *song.Song, w ways, q url.Values, v *
 	st := style(c, drawnTo(c, rungsWidth, 44))
 	st.Top = top
 	st.Fingers, st.Strokes, st.NoCount, st.Places = v.Show["fingers"], v.Show["strokes"], !v.Show["count"], true
-	v.Music = fmt.Sprintf("/songs/%d/music?%s&v=%x", v.Song.ID, heardOf(q, chosen), workOf("sound", v.Song.Sheet, w, options, chosen))
+	v.Music = fmt.Sprintf("/songs/%d/music?%s&v=%x", v.Song.ID, heardOf(q, chosen), studio.KeyOf("sound", base, string(chosen)))
 	v.Away = takeAway{fmt.Sprintf("%s: %s, at %g a minute", v.PartName, chosen.Title(), v.Tempo), fmt.Sprintf("/songs/%d/take?%s", v.Song.ID, heardOf(q, chosen))}
 	bars := draw.Version(p, &detailed, written)
 	if beside == nil {
@@ -342,7 +346,7 @@ func (s *Server) ladder(c *echo.Context, g *song.Song, w ways, q url.Values, v *
 	}
 	s.cursor(c, p, q, v, bars)
 	if cur := v.Cursor; cur != nil {
-		alternatives, err := worked(s.music, workOf("alternatives", v.Song.Sheet, w, options, v.Part, chosen, cur.Bar, cur.Pass), p.Written(), func() ([]arrange.Alternative, error) {
+		alternatives, err := studio.Worked(ctx, s.house, at, studio.KeyOf("alternatives", base, string(chosen), cur.Bar, cur.Pass), p.Written(), func() ([]arrange.Alternative, error) {
 			return a.Alternatives(v.Part, chosen, of[chosen], cur.Bar, cur.Pass), nil
 		})
 		if err != nil {
@@ -426,7 +430,7 @@ type place struct{ bar, event int }
 // cursor finds the event that is looked at: the one that the query names, or
 // else the hardest of its bar, or of all. It makes every event of the tab
 // something to choose.
-func (s *Server) cursor(c *echo.Context, p *song.Part, q url.Values, v *rungsView, bars []draw.Bar) {
+func (s *songbook) cursor(c *echo.Context, p *song.Part, q url.Values, v *rungsView, bars []draw.Bar) {
 	var order []place
 	for b := range bars {
 		for i := range bars[b].Of.Events {
@@ -589,7 +593,7 @@ func (cur *cursor) pins(v *rungsView, sp words.Speaker) {
 
 // songForm reads a form that changes something of a song: the song, the form,
 // and the query of the page that it was sent from.
-func (s *Server) songForm(c *echo.Context) (g store.Song, form, query url.Values, err error) {
+func (s *songbook) songForm(c *echo.Context) (g store.Song, form, query url.Values, err error) {
 	if g, err = s.songFrom(c); err != nil {
 		return g, nil, nil, err
 	}
@@ -604,7 +608,7 @@ func (s *Server) songForm(c *echo.Context) (g store.Song, form, query url.Values
 
 // changeWay changes how the version that is looked at is made, and shows it
 // again.
-func (s *Server) changeWay(c *echo.Context) error {
+func (s *songbook) changeWay(c *echo.Context) error {
 	g, form, q, err := s.songForm(c)
 	if err != nil {
 		return err
@@ -613,7 +617,15 @@ func (s *Server) changeWay(c *echo.Context) error {
 	if err != nil {
 		return wrong("There is no such rung.")
 	}
-	err = s.Store.ChangeWay(c.Request().Context(), studio(c).ID, g.ID, form.Get("part"), string(rung), func(text string) (string, error) {
+	in, err := s.read(c, g)
+	if err != nil {
+		return err
+	}
+	i, ok := in.PartNamed(form.Get("part"))
+	if !ok {
+		return errNoPart
+	}
+	err = s.Store.ChangeWay(c.Request().Context(), home(c).ID, g.ID, in.PartID(i), string(rung), func(text string) (string, error) {
 		way, _ := arrange.ParseWay(text)
 		return changed(way, form)
 	})
@@ -627,6 +639,9 @@ func (s *Server) changeWay(c *echo.Context) error {
 	}
 	return see(c, "/songs/%d/rungs?%s", g.ID, q.Encode())
 }
+
+// errNoPart is what is answered where a part is not there any more.
+var errNoPart = wrong("This part is called something else now, or is not there any more. Load the page again.")
 
 // mostPins bounds the pins of one version.
 const mostPins = 2000

@@ -36,13 +36,13 @@ type linkRow struct {
 // stringNames are the ways of naming the strings, low to high.
 var stringNames = []string{"E A D G B e", "E A D G H e", "6 5 4 3 2 1"}
 
-func (s *Server) settings(c *echo.Context) error {
-	ctx, home := c.Request().Context(), studio(c).ID
-	students, err := s.Store.Students(ctx, home)
+func (s *office) settings(c *echo.Context) error {
+	ctx, at := c.Request().Context(), home(c).ID
+	students, err := s.Store.Students(ctx, at)
 	if err != nil {
 		return err
 	}
-	links, err := s.Store.Links(ctx, home)
+	links, err := s.Store.Links(ctx, at)
 	if err != nil {
 		return err
 	}
@@ -57,15 +57,15 @@ func (s *Server) settings(c *echo.Context) error {
 		rows = append(rows, row)
 	}
 	t := c.Get(teacherKey).(store.Teacher)
-	left, err := s.Store.CodesLeft(ctx, home, t.ID)
+	left, err := s.Store.CodesLeft(ctx, at, t.ID)
 	if err != nil {
 		return err
 	}
-	return c.Render(http.StatusOK, "settings", settingsView{Page: s.page(c, "Settings", "settings"), Settings: studio(c), Links: rows, Names: stringNames, Email: t.Email, Codes: left, Schools: voicing.Schools})
+	return c.Render(http.StatusOK, "settings", settingsView{Page: s.page(c, "Settings", "settings"), Settings: home(c), Links: rows, Names: stringNames, Email: t.Email, Codes: left, Schools: voicing.Schools})
 }
 
-func (s *Server) saveSettings(c *echo.Context) error {
-	st := studio(c)
+func (s *office) saveSettings(c *echo.Context) error {
+	st := home(c)
 	if name := field(c, "name", 80); name != "" {
 		st.Name = name
 	}
@@ -97,13 +97,14 @@ func (s *Server) saveSettings(c *echo.Context) error {
 	if err := s.Store.SetStudio(c.Request().Context(), st); err != nil {
 		return err
 	}
+	s.house.Wake()
 	s.notice(c, "", "Saved the settings.")
 	return see(c, "/settings")
 }
 
 // export is everything that the studio holds.
-func (s *Server) export(c *echo.Context) error {
-	return s.download(c, fmt.Sprintf("valleyside-%s.json", s.Now().Format("2006-01-02")), func(w io.Writer) error {
-		return s.Store.Export(c.Request().Context(), studio(c).ID, w)
+func (s *office) export(c *echo.Context) error {
+	return s.send(c, fmt.Sprintf("valleyside-%s.zip", s.Now().Format("2006-01-02")), "application/zip", func(w io.Writer) error {
+		return s.Store.Export(c.Request().Context(), home(c).ID, w)
 	})
 }

@@ -10,14 +10,16 @@ import (
 
 	"github.com/labstack/echo/v5"
 
-	"valleyside/core/hand"
 	"valleyside/core/sheet"
 	"valleyside/store"
+	"valleyside/studio"
+	"valleyside/web/draw"
 )
 
 type songRow struct {
-	store.Song
-	*summary
+	store.ListedSong
+	Facts studio.Facts
+	Hill  draw.Hill
 }
 
 type songsView struct {
@@ -25,14 +27,14 @@ type songsView struct {
 	Songs []songRow
 }
 
-func (s *Server) songs(c *echo.Context) error {
-	list, err := s.Store.Songs(c.Request().Context(), studio(c).ID)
+func (s *songbook) songs(c *echo.Context) error {
+	list, err := s.Store.ListedSongs(c.Request().Context(), home(c).ID, 0, 0)
 	if err != nil {
 		return err
 	}
 	v := songsView{Page: s.page(c, "Songs", "songs")}
 	for _, g := range list {
-		v.Songs = append(v.Songs, songRow{g, s.music.summarize(g.Sheet, nil, s.options(c, hand.Player{}, 0))})
+		v.Songs = append(v.Songs, songRow{g, factsOf(g.Facts), hillOf(g.Hill, 240, 40, "Hillside of "+g.Title)})
 	}
 	return c.Render(http.StatusOK, "songs", v)
 }
@@ -50,12 +52,12 @@ Verse:
 | 0A - 3A -  5A - 3A - | Am - - - |
 `
 
-func (s *Server) addSong(c *echo.Context) error {
+func (s *songbook) addSong(c *echo.Context) error {
 	title := field(c, "title", 120)
 	if title == "" {
 		return wrong("Write the title of the new song.")
 	}
-	id, err := s.Store.AddSong(c.Request().Context(), studio(c).ID, title, fmt.Sprintf(starter, title), store.At(s.Now()))
+	id, err := s.house.AddSong(c.Request().Context(), home(c).ID, title, fmt.Sprintf(starter, title), store.At(s.Now()))
 	if err != nil {
 		return err
 	}
@@ -71,20 +73,20 @@ type songView struct {
 	Theirs  string // what was saved elsewhere, where that is in the way
 }
 
-func (s *Server) songFrom(c *echo.Context) (store.Song, error) {
+func (s *base) songFrom(c *echo.Context) (store.Song, error) {
 	n, err := id(c, "song")
 	if err != nil {
 		return store.Song{}, err
 	}
-	return s.Store.Song(c.Request().Context(), studio(c).ID, n)
+	return s.Store.Song(c.Request().Context(), home(c).ID, n)
 }
 
-func (s *Server) songPage(c *echo.Context) error {
+func (s *songbook) songPage(c *echo.Context) error {
 	g, err := s.songFrom(c)
 	if err != nil {
 		return err
 	}
-	lessons, err := s.Store.LessonsOfSong(c.Request().Context(), studio(c).ID, g.ID)
+	lessons, err := s.Store.LessonsOfSong(c.Request().Context(), home(c).ID, g.ID)
 	if err != nil {
 		return err
 	}
@@ -101,7 +103,7 @@ func lineEndings(s string) string {
 	return strings.ToValidUTF8(strings.ReplaceAll(s, "\r\n", "\n"), "\ufffd")
 }
 
-func (s *Server) saveSong(c *echo.Context) error {
+func (s *songbook) saveSong(c *echo.Context) error {
 	g, err := s.songFrom(c)
 	if err != nil {
 		return err
@@ -112,7 +114,7 @@ func (s *Server) saveSong(c *echo.Context) error {
 	}
 	sh := sheet.Parse(text)
 	if c.FormValue("format") != "" {
-		// Tidying may need more room than typing: then it stays as it is.
+		// Tidying may need more room than typing: then it stays as it is. It is the same song.
 		if tidy := sh.Format(); len(tidy) <= sheet.MaxBytes {
 			text = tidy
 		}
@@ -123,7 +125,7 @@ func (s *Server) saveSong(c *echo.Context) error {
 	}
 	base, _ := strconv.Atoi(c.FormValue("base"))
 	now := store.At(s.Now())
-	saved, err := s.Store.SaveSong(c.Request().Context(), studio(c).ID, g.ID, base, title, text, now)
+	saved, err := s.house.SaveSong(c.Request().Context(), home(c).ID, g.ID, base, title, text, sh, now)
 	if errors.Is(err, store.ErrConflict) {
 		return s.conflict(c, saved, text)
 	}
@@ -148,8 +150,8 @@ type savedSheet struct {
 
 // conflict shows both: what was to be saved, and what has been saved meanwhile.
 // What was typed is kept, whatever is decided.
-func (s *Server) conflict(c *echo.Context, there store.Song, text string) error {
-	if err := s.Store.KeepTyped(c.Request().Context(), studio(c).ID, there.ID, text, store.At(s.Now())); err != nil {
+func (s *songbook) conflict(c *echo.Context, there store.Song, text string) error {
+	if err := s.Store.KeepTyped(c.Request().Context(), home(c).ID, there.ID, text, store.At(s.Now())); err != nil {
 		return err
 	}
 	if c.Request().Header.Get("Accept") == "application/json" {
@@ -170,7 +172,7 @@ func typedSheet(c *echo.Context) (string, error) {
 	return text, nil
 }
 
-func (s *Server) saveDraft(c *echo.Context) error {
+func (s *songbook) saveDraft(c *echo.Context) error {
 	n, err := id(c, "song")
 	if err != nil {
 		return err
@@ -180,7 +182,7 @@ func (s *Server) saveDraft(c *echo.Context) error {
 		return err
 	}
 	no, _ := strconv.ParseInt(c.FormValue("draft"), 10, 64)
-	err = s.Store.SaveDraft(c.Request().Context(), studio(c).ID, n, no, text, store.At(s.Now()))
+	err = s.Store.SaveDraft(c.Request().Context(), home(c).ID, n, no, text, store.At(s.Now()))
 	if errors.Is(err, store.ErrConflict) {
 		return &problem{status: http.StatusConflict, message: "This song was saved or changed somewhere else meanwhile. What you type is kept under Versions; save to compare."}
 	}
@@ -190,12 +192,12 @@ func (s *Server) saveDraft(c *echo.Context) error {
 	return c.NoContent(http.StatusNoContent)
 }
 
-func (s *Server) discardDraft(c *echo.Context) error {
+func (s *songbook) discardDraft(c *echo.Context) error {
 	n, err := id(c, "song")
 	if err != nil {
 		return err
 	}
-	kept, err := s.Store.ReplaceDraft(c.Request().Context(), studio(c).ID, n, nil, store.At(s.Now()))
+	kept, err := s.Store.ReplaceDraft(c.Request().Context(), home(c).ID, n, nil, store.At(s.Now()))
 	if err != nil {
 		return err
 	}
@@ -206,14 +208,15 @@ func (s *Server) discardDraft(c *echo.Context) error {
 }
 
 // useDraft saves what is typed, from a page that uses the saved text.
-func (s *Server) useDraft(c *echo.Context) error {
+func (s *songbook) useDraft(c *echo.Context) error {
 	g, err := s.songFrom(c)
 	if err != nil {
 		return err
 	}
 	if g.Draft != nil {
-		title := cmp.Or(sheet.Parse(*g.Draft).Song.Title, g.Title)
-		if _, err := s.Store.SaveSong(c.Request().Context(), studio(c).ID, g.ID, g.Version, title, *g.Draft, store.At(s.Now())); err != nil {
+		sh := sheet.Parse(*g.Draft)
+		title := cmp.Or(sh.Song.Title, g.Title)
+		if _, err := s.house.SaveSong(c.Request().Context(), home(c).ID, g.ID, g.Version, title, *g.Draft, sh, store.At(s.Now())); err != nil {
 			return err
 		}
 		s.notice(c, "", "Saved %s as it is typed.", title)
@@ -225,7 +228,7 @@ func (s *Server) useDraft(c *echo.Context) error {
 }
 
 // takeTyped brings a text back that was typed once, as what is typed now.
-func (s *Server) takeTyped(c *echo.Context) error {
+func (s *songbook) takeTyped(c *echo.Context) error {
 	n, err := id(c, "song")
 	if err != nil {
 		return err
@@ -234,7 +237,7 @@ func (s *Server) takeTyped(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	ctx, home := c.Request().Context(), studio(c).ID
+	ctx, home := c.Request().Context(), home(c).ID
 	text, err := s.Store.Typed(ctx, home, n, t)
 	if err != nil {
 		return err
@@ -247,7 +250,7 @@ func (s *Server) takeTyped(c *echo.Context) error {
 }
 
 // takeVersion makes an earlier version what is typed now.
-func (s *Server) takeVersion(c *echo.Context) error {
+func (s *songbook) takeVersion(c *echo.Context) error {
 	n, err := id(c, "song")
 	if err != nil {
 		return err
@@ -256,7 +259,7 @@ func (s *Server) takeVersion(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	ctx, home := c.Request().Context(), studio(c).ID
+	ctx, home := c.Request().Context(), home(c).ID
 	version, err := s.Store.SongVersion(ctx, home, n, int(number))
 	if err != nil {
 		return err
@@ -273,24 +276,24 @@ func (s *Server) takeVersion(c *echo.Context) error {
 	return see(c, "/songs/%d", n)
 }
 
-func (s *Server) deleteSong(c *echo.Context) error {
+func (s *songbook) deleteSong(c *echo.Context) error {
 	g, err := s.songFrom(c)
 	if err != nil {
 		return err
 	}
-	if err := s.Store.DeleteSong(c.Request().Context(), studio(c).ID, g.ID, store.At(s.Now())); err != nil {
+	if err := s.Store.DeleteSong(c.Request().Context(), home(c).ID, g.ID, store.At(s.Now())); err != nil {
 		return err
 	}
 	s.notice(c, fmt.Sprintf("/songs/%d/restore", g.ID), "Deleted %s. Lessons that were assigned of it stay with their students.", g.Title)
 	return see(c, "/songs")
 }
 
-func (s *Server) restoreSong(c *echo.Context) error {
+func (s *songbook) restoreSong(c *echo.Context) error {
 	n, err := id(c, "song")
 	if err != nil {
 		return err
 	}
-	if err := s.Store.RestoreSong(c.Request().Context(), studio(c).ID, n); err != nil {
+	if err := s.Store.RestoreSong(c.Request().Context(), home(c).ID, n); err != nil {
 		return err
 	}
 	return see(c, "/songs/%d", n)
@@ -305,9 +308,9 @@ type versionsView struct {
 	Preview  preview
 }
 
-func (s *Server) songVersions(c *echo.Context) error { return s.showVersion(c, 0) }
+func (s *songbook) songVersions(c *echo.Context) error { return s.showVersion(c, 0) }
 
-func (s *Server) songVersion(c *echo.Context) error {
+func (s *songbook) songVersion(c *echo.Context) error {
 	n, err := id(c, "version")
 	if err != nil {
 		return err
@@ -317,16 +320,16 @@ func (s *Server) songVersion(c *echo.Context) error {
 
 // showVersion shows the earlier versions of a song and one of them; 0 is the
 // latest.
-func (s *Server) showVersion(c *echo.Context, version int) error {
+func (s *songbook) showVersion(c *echo.Context, version int) error {
 	g, err := s.songFrom(c)
 	if err != nil {
 		return err
 	}
 	v := versionsView{Page: s.page(c, "Versions of "+g.Title, "songs"), Song: g}
-	if v.Versions, err = s.Store.SongVersions(c.Request().Context(), studio(c).ID, g.ID); err != nil {
+	if v.Versions, err = s.Store.SongVersions(c.Request().Context(), home(c).ID, g.ID); err != nil {
 		return err
 	}
-	if v.Typed, err = s.Store.TypedOf(c.Request().Context(), studio(c).ID, g.ID); err != nil {
+	if v.Typed, err = s.Store.TypedOf(c.Request().Context(), home(c).ID, g.ID); err != nil {
 		return err
 	}
 	for _, one := range v.Versions {

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"net/http"
 	"slices"
 	"strconv"
 	"strings"
@@ -18,105 +19,55 @@ import (
 	"valleyside/core/sheet"
 	"valleyside/core/song"
 	"valleyside/store"
+	"valleyside/studio"
 	"valleyside/web/draw"
 )
 
-// taught is a lesson as it is given: its steps as the teacher has changed them, those
-// that are left out, and the changes that could not be kept.
-type taught struct {
-	*lesson.Lesson
-	Out  []lesson.Step
-	Lost []lesson.Lost
-}
-
-// Step finds a step by its key, also one that is left out; nil where there is none.
-func (t *taught) Step(key string) *lesson.Step {
-	for _, list := range [][]lesson.Step{t.Steps, t.Out} {
-		for i := range list {
-			if list[i].Key == key {
-				return &list[i]
-			}
-		}
-	}
-	return nil
-}
-
-// readPlan reads what a teacher has changed; what is not understood changes nothing.
-func readPlan(text string) (p lesson.Plan) {
-	if text != "" {
-		_ = json.Unmarshal([]byte(text), &p)
-	}
-	return p
-}
-
-// writePlan writes a plan as it is kept; one that changes nothing is empty.
-func writePlan(p lesson.Plan) (string, error) {
-	text, err := json.Marshal(p)
-	if string(text) == "{}" {
-		return "", err
-	}
-	return string(text), err
-}
-
-// teach makes the steps of a lesson: of the versions of some parts of a song, which is
-// typed so, for a student at its target tempo.
-func (s *Server) teach(c *echo.Context, text string, parts []store.Part, plan string, who store.Student, target float64) (*taught, error) {
-	learner := who.Learner()
-	if who.ID == 0 {
-		learner.Known = lesson.Known{} // all of it is there to be chosen from
-	}
-	o := s.options(c, learner.Player, target)
-	sh := s.music.read(text)
-	bars := 0
-	for i := range sh.Song.Parts {
-		bars += sh.Song.Parts[i].Written()
-	}
-	return worked(s.music, workOf("steps", text, waysOf(parts), o, parts, plan, who.ID == 0, who.Known, learner.Minutes), bars, func() (*taught, error) {
-		return teachIn(sh.Song, parts, plan, learner, o), nil
-	})
-}
-
 // asked is a lesson that an address names, with its steps for the student it is asked for.
 type asked struct {
-	*taught
+	*studio.Taught
 	Lesson store.Lesson
 	Song   store.Song
+	Look   studio.Lookup
 	Who    store.Student
 }
 
-func (s *Server) askedLesson(c *echo.Context) (a asked, err error) {
+func (s *base) askedLesson(c *echo.Context) (a asked, err error) {
 	if a.Lesson, a.Song, err = s.lessonFrom(c); err != nil {
 		return a, err
 	}
 	if a.Who, err = s.madeFor(c, a.Lesson); err != nil {
 		return a, err
 	}
-	a.taught, err = s.teach(c, a.Song.Sheet, a.Lesson.Parts, a.Lesson.Plan, a.Who, a.Lesson.TargetTempo)
-	return a, err
+	if a.Look, err = s.lookUp(c, a.Lesson, a.Song, a.Who); err != nil {
+		return a, err
+	}
+	a.Taught, err = s.house.Teach(c.Request().Context(), a.Look)
+	return a, badPlan(err)
 }
 
-func teachIn(in *song.Song, parts []store.Part, plan string, learner lesson.Student, o arrange.Options) *taught {
-	a := arrange.New(in, o)
-	w := waysOf(parts)
-	chosen := make([]lesson.Chosen, len(in.Parts))
-	for _, p := range parts {
-		i, ok := in.PartNamed(p.Part)
-		rung, err := arrange.ParseRung(p.Rung)
-		if !ok || err != nil {
-			continue
-		}
-		ladder := a.Ladder(i, w.of(p.Part))
-		at := slices.IndexFunc(ladder, func(v arrange.Version) bool { return v.Rung == rung })
-		if at < 0 {
-			ladder = append(ladder, a.Version(i, rung, w.of(p.Part)[rung]))
-			at = len(ladder) - 1
-		}
-		chosen[i] = lesson.Chosen{Version: &ladder[at], Next: lesson.Above(ladder, rung)}
+// lookUp is a lesson as it is taught to somebody.
+func (s *base) lookUp(c *echo.Context, l store.Lesson, g store.Song, who store.Student) (studio.Lookup, error) {
+	at := home(c)
+	ids, err := s.Store.SongParts(c.Request().Context(), at.ID, g.ID, g.Version)
+	return studio.Lookup{Home: &at, Sheet: g.Sheet, IDs: ids, Parts: l.Parts, Plan: l.Plan, Who: who, Target: l.TargetTempo}, err
+}
+
+// lookUpGiven is something that was assigned to a student.
+func (s *base) lookUpGiven(c *echo.Context, a store.Assignment, who store.Student) (studio.Lookup, error) {
+	at := home(c)
+	ids, err := s.Store.SongParts(c.Request().Context(), at.ID, a.SongID, a.SongVersion)
+	return studio.Lookup{Home: &at, Sheet: a.Sheet, IDs: ids, Parts: a.Parts, Plan: a.Plan, Who: who, Target: a.TargetTempo}, err
+}
+
+// badPlan says what can be done where what was changed in a lesson cannot be read: it is
+// never taken for nothing, so that no save can write over it.
+func badPlan(err error) error {
+	var bad *studio.BadPlan
+	if !errors.As(err, &bad) {
+		return err
 	}
-	t := &taught{Lesson: lesson.Build(in, chosen, learner, o.Tempo)}
-	p := readPlan(plan)
-	t.Out, t.Lost = p.Apply(t.Lesson, learner.Minutes)
-	return t
+	return &problem{status: http.StatusUnprocessableEntity, message: sentence(bad.Error()) + " Nothing of it is lost: take the changes back on the page of the lesson, or take in a copy of before.", cause: err}
 }
 
 // stepView is a step as it is listed.
@@ -189,7 +140,7 @@ type exerciseView struct {
 const paneWidth = 620
 
 // pane draws a step.
-func (s *Server) pane(c *echo.Context, t *taught, view stepView, p hand.Player, width float64) stepPane {
+func (s *base) pane(c *echo.Context, t *studio.Taught, view stepView, p hand.Player, width float64) stepPane {
 	step := view.Step
 	v := stepPane{stepView: view}
 	if step.Splits() {
@@ -197,7 +148,7 @@ func (s *Server) pane(c *echo.Context, t *taught, view stepView, p hand.Player, 
 			v.Cuts = append(v.Cuts, bar)
 		}
 	}
-	v.Cut = strings.Contains(step.Key, " / ")
+	v.Cut = step.ID.Cut != [2]int{}
 	sp := speaker(c)
 	v.Shapes = shapesOf(c, t, step.Shapes, p, min(width, 420))
 	if music := t.Music(step); music != nil {
@@ -211,7 +162,7 @@ func (s *Server) pane(c *echo.Context, t *taught, view stepView, p hand.Player, 
 		dv := drillView{For: sp.Drill(d.Place.For)}
 		for j := range d.Exercises {
 			e := &d.Exercises[j]
-			one := exerciseView{How: sp.Exercise(e.How), What: fmt.Sprintf("%s drill %d %d", step.Key, i, j), Tempo: step.Start}
+			one := exerciseView{How: sp.Exercise(e.How), What: heard{Step: step.ID, Drill: i + 1, Exercise: j + 1}.String(), Tempo: step.Start}
 			for _, part := range s.tabOf(c, d.Song(e, view.Title, step.Start), p, t.Fingers(step), width, 1) {
 				one.Lines = append(one.Lines, part.Lines...)
 			}
@@ -223,7 +174,7 @@ func (s *Server) pane(c *echo.Context, t *taught, view stepView, p hand.Player, 
 }
 
 // shapesOf draws shapes for a player.
-func shapesOf(c *echo.Context, t *taught, shapes []lesson.Held, p hand.Player, width float64) (list []shapeView) {
+func shapesOf(c *echo.Context, t *studio.Taught, shapes []lesson.Held, p hand.Player, width float64) (list []shapeView) {
 	sp := speaker(c)
 	in := p.On(t.Song.Tuning, t.Song.Capo)
 	for _, h := range shapes {
@@ -259,7 +210,7 @@ func barNumber(step *lesson.Step, part, bar int) int {
 
 // stepTab draws what is played in a step: the bars of the versions that are learnt, or
 // where it is an exercise its own.
-func (s *Server) stepTab(c *echo.Context, t *taught, step *lesson.Step, music *song.Song, p hand.Player, width float64, hills bool) []tabPart {
+func (s *base) stepTab(c *echo.Context, t *studio.Taught, step *lesson.Step, music *song.Song, p hand.Player, width float64, hills bool) []tabPart {
 	st := style(c, width)
 	st.Fingers, st.Strokes, st.Places = true, true, true
 	bars := func(part, from, to int) []draw.Bar {
@@ -301,7 +252,7 @@ func (s *Server) stepTab(c *echo.Context, t *taught, step *lesson.Step, music *s
 
 // tabOf draws a song of its own as it is written, for a player, with the fingers that are
 // known of it. Its first bar has a number.
-func (s *Server) tabOf(c *echo.Context, music *song.Song, p hand.Player, known map[neck.Frets]hand.Fingering, width float64, first int) []tabPart {
+func (s *base) tabOf(c *echo.Context, music *song.Song, p hand.Player, known map[neck.Frets]hand.Fingering, width float64, first int) []tabPart {
 	a := arrange.New(music, s.options(c, p, 0))
 	st := style(c, width)
 	st.Fingers, st.Strokes, st.Places = true, true, true
@@ -333,21 +284,33 @@ func (s *Server) tabOf(c *echo.Context, music *song.Song, p hand.Player, known m
 }
 
 // changeSteps changes the steps of a lesson as a form says.
-func (s *Server) changeSteps(c *echo.Context) error {
+func (s *lessonbook) changeSteps(c *echo.Context) error {
+	if c.FormValue("action") == "clear" { // also where the changes cannot be read
+		l, _, err := s.lessonFrom(c)
+		if err != nil {
+			return err
+		}
+		if err := s.Store.SetPlan(c.Request().Context(), home(c).ID, l.ID, ""); err != nil {
+			return err
+		}
+		if c.Request().Header.Get("X-Fragment") != "" {
+			return s.lessonPage(c)
+		}
+		return see(c, "/lessons/%d?student=%s", l.ID, c.FormValue("student"))
+	}
 	a, err := s.askedLesson(c)
 	if err != nil {
 		return err
 	}
-	l, t := a.Lesson, a.taught
-	plan, err := s.changed(c, t, readPlan(l.Plan))
+	l := a.Lesson
+	plan, err := s.changed(c, a.Taught, a.Taught.Plan)
 	if err != nil {
 		return err
 	}
-	text, err := writePlan(plan)
-	if err != nil {
-		return err
+	if faults := plan.Faults(); len(faults) > 0 {
+		return wrong(sentence(faults[0]))
 	}
-	if err := s.Store.SetPlan(c.Request().Context(), studio(c).ID, l.ID, text); err != nil {
+	if err := s.Store.SetPlan(c.Request().Context(), home(c).ID, l.ID, plan.String()); err != nil {
 		return err
 	}
 	if c.Request().Header.Get("X-Fragment") != "" {
@@ -356,19 +319,15 @@ func (s *Server) changeSteps(c *echo.Context) error {
 	return see(c, "/lessons/%d?student=%s", l.ID, c.FormValue("student"))
 }
 
-// The most that a plan can hold.
-const (
-	mostOwn      = 40
-	mostPlanned  = 200
-	mostOwnSheet = 8 << 10
-)
-
 // errNoStep is what is answered where a step is not there any more.
 var errNoStep = wrong("This step is not there any more. Load the page again.")
 
 // changed is a plan after the change that a form asks for.
-func (s *Server) changed(c *echo.Context, t *taught, p lesson.Plan) (lesson.Plan, error) {
-	key := c.FormValue("step")
+func (s *lessonbook) changed(c *echo.Context, t *studio.Taught, p lesson.Plan) (lesson.Plan, error) {
+	id, err := lesson.ParseStepID(c.FormValue("step"))
+	if err != nil {
+		return p, errNoStep
+	}
 	action := c.FormValue("action")
 	switch action {
 	case "template":
@@ -376,52 +335,46 @@ func (s *Server) changed(c *echo.Context, t *taught, p lesson.Plan) (lesson.Plan
 	case "save-template":
 		return p, s.saveTemplate(c, t)
 	case "delete-template":
-		return p, s.Store.DeleteTemplate(c.Request().Context(), studio(c).ID, field(c, "template", 60))
-	case "clear":
-		return lesson.Plan{}, nil
+		return p, s.Store.DeleteTemplate(c.Request().Context(), home(c).ID, field(c, "template", 60))
 	case "own":
-		return s.withOwn(c, p, key)
+		return s.withOwn(c, p, id)
 	}
-	step := t.Step(key)
+	step := t.Step(id)
 	if step == nil {
 		return p, errNoStep
 	}
 	title := speaker(c).StepTitle(t.Song, step)
-	if len(p.Out)+len(p.Set)+len(p.Split) >= mostPlanned {
-		return p, wrong("That is more changes than one lesson holds. Take some of them back first.")
-	}
 	switch action {
 	case "up":
-		return p.Move(t.Steps, key, -1), nil
+		return p.Move(t.Steps, id, -1), nil
 	case "down":
-		return p.Move(t.Steps, key, 1), nil
+		return p.Move(t.Steps, id, 1), nil
 	case "out":
 		if step.Own != nil {
-			p.Own = slices.DeleteFunc(slices.Clone(p.Own), func(o lesson.Own) bool { return o.Key == key })
+			p.Own = slices.DeleteFunc(slices.Clone(p.Own), func(o lesson.Own) bool { return o.Step() == id })
 			return p, nil
 		}
-		p.Out = with(p.Out, key, lesson.Out{Title: title})
+		p.Out = with(p.Out, id, lesson.Out{Title: title})
 	case "in":
-		delete(p.Out, key)
+		delete(p.Out, id)
 	case "cut":
 		bar, err := strconv.Atoi(c.FormValue("bar"))
 		if err != nil || !step.Splits() || bar < step.From || bar >= step.To {
 			return p, wrong("Choose a bar inside the step after which it is cut.")
 		}
-		whole, _, _ := strings.Cut(key, " / ")
+		whole := id.Whole()
 		cut := p.Split[whole]
 		if cut.Title == "" {
 			cut.Title = title
 		}
-		cut.After = append(slices.Clone(cut.After), bar)
+		cut.After = append(slices.Clone(cut.After), t.Song.Parts[step.Part].BarID(bar))
 		p.Split = with(p.Split, whole, cut)
 	case "join":
-		whole, _, _ := strings.Cut(key, " / ")
-		delete(p.Split, whole)
+		delete(p.Split, id.Whole())
 	case "set":
 		return wished(c, p, step, title)
 	case "unset":
-		delete(p.Set, key)
+		delete(p.Set, id)
 	default:
 		return p, wrong("This cannot be done with a step.")
 	}
@@ -429,11 +382,11 @@ func (s *Server) changed(c *echo.Context, t *taught, p lesson.Plan) (lesson.Plan
 }
 
 // with is a map with one more thing in it.
-func with[V any](m map[string]V, key string, v V) map[string]V {
+func with[V any](m map[lesson.StepID]V, id lesson.StepID, v V) map[lesson.StepID]V {
 	if m == nil {
-		m = map[string]V{}
+		m = map[lesson.StepID]V{}
 	}
-	m[key] = v
+	m[id] = v
 	return m
 }
 
@@ -443,8 +396,8 @@ func numbersOf(c *echo.Context) (start, goal float64, passes, minutes int, err e
 	var p, m float64
 	start, errs[0] = number(c, "start", "The tempo to begin with", sheet.MinTempo, sheet.MaxTempo)
 	goal, errs[1] = number(c, "goal", "The tempo to reach", sheet.MinTempo, sheet.MaxTempo)
-	p, errs[2] = number(c, "passes", "The clean passes", 1, 50)
-	m, errs[3] = number(c, "minutes", "The minutes", 1, 300)
+	p, errs[2] = number(c, "passes", "The clean passes", 1, lesson.MostPasses)
+	m, errs[3] = number(c, "minutes", "The minutes", 1, lesson.MostMinutes)
 	if err := errors.Join(errs[:]...); err != nil {
 		return 0, 0, 0, 0, cmp.Or(errs[0], errs[1], errs[2], errs[3])
 	}
@@ -460,10 +413,10 @@ func wished(c *echo.Context, p lesson.Plan, step *lesson.Step, title string) (le
 	if err != nil {
 		return p, err
 	}
-	words := field(c, "words", 400)
+	words := field(c, "words", lesson.MostWords)
 	if step.Own != nil {
 		p.Own = slices.Clone(p.Own)
-		i := slices.IndexFunc(p.Own, func(o lesson.Own) bool { return o.Key == step.Key })
+		i := slices.IndexFunc(p.Own, func(o lesson.Own) bool { return o.Step() == step.ID })
 		o := &p.Own[i]
 		o.Start, o.Goal, o.Passes, o.Minutes, o.Words = start, goal, passes, minutes, words
 		if name := field(c, "title", 80); name != "" {
@@ -472,7 +425,7 @@ func wished(c *echo.Context, p lesson.Plan, step *lesson.Step, title string) (le
 		o.Sheet, err = ownSheet(c)
 		return p, err
 	}
-	p.Set = with(p.Set, step.Key, lesson.Wish{Title: title, Start: start, Goal: goal, Passes: passes, Minutes: minutes, Words: words})
+	p.Set = with(p.Set, step.ID, lesson.Wish{Title: title, Start: start, Goal: goal, Passes: passes, Minutes: minutes, Words: words})
 	return p, nil
 }
 
@@ -482,7 +435,7 @@ func ownSheet(c *echo.Context) (string, error) {
 	switch {
 	case text == "":
 		return "", nil
-	case len(text) > mostOwnSheet:
+	case len(text) > lesson.MostSheet:
 		return "", wrong("The sheet of a step has at most 8 KB.")
 	case !strings.Contains(text, ":"):
 		text = "Step:\n" + text // bars alone will do
@@ -505,11 +458,11 @@ func ownSheet(c *echo.Context) (string, error) {
 }
 
 // withOwn adds a step of the teacher's after another.
-func (s *Server) withOwn(c *echo.Context, p lesson.Plan, after string) (lesson.Plan, error) {
-	if len(p.Own) >= mostOwn {
-		return p, wrong(fmt.Sprintf("A lesson has at most %d steps of your own.", mostOwn))
+func (s *lessonbook) withOwn(c *echo.Context, p lesson.Plan, after lesson.StepID) (lesson.Plan, error) {
+	if len(p.Own) >= lesson.MostOwn {
+		return p, wrong(fmt.Sprintf("A lesson has at most %d steps of your own.", lesson.MostOwn))
 	}
-	o := lesson.Own{Key: p.NewOwn(), After: after, Title: field(c, "title", 80), Words: field(c, "words", 400)}
+	o := lesson.Own{ID: p.NewOwn(), After: after, Title: field(c, "title", 80), Words: field(c, "words", lesson.MostWords)}
 	if o.Title == "" {
 		return p, wrong("Give the step a name.")
 	}
@@ -523,19 +476,19 @@ func (s *Server) withOwn(c *echo.Context, p lesson.Plan, after string) (lesson.P
 	p.Own = append(slices.Clone(p.Own), o)
 	if len(p.Order) > 0 {
 		at := slices.Index(p.Order, after) + 1
-		p.Order = slices.Insert(slices.Clone(p.Order), at, o.Key)
+		p.Order = slices.Insert(slices.Clone(p.Order), at, o.Step())
 	}
 	return p, nil
 }
 
 // templated orders the steps as a template has them; no name is the usual order.
-func (s *Server) templated(c *echo.Context, p lesson.Plan) (lesson.Plan, error) {
+func (s *lessonbook) templated(c *echo.Context, p lesson.Plan) (lesson.Plan, error) {
 	name := field(c, "template", 60)
 	p.Template, p.Order = lesson.Template{}, nil
 	if name == "" {
 		return p, nil
 	}
-	list, err := s.Store.Templates(c.Request().Context(), studio(c).ID)
+	list, err := s.Store.Templates(c.Request().Context(), home(c).ID)
 	if err != nil {
 		return p, err
 	}
@@ -548,7 +501,7 @@ func (s *Server) templated(c *echo.Context, p lesson.Plan) (lesson.Plan, error) 
 }
 
 // saveTemplate keeps the order of the steps that are shown under a name.
-func (s *Server) saveTemplate(c *echo.Context, t *taught) error {
+func (s *lessonbook) saveTemplate(c *echo.Context, t *studio.Taught) error {
 	name := field(c, "template", 60)
 	if name == "" {
 		return wrong("Give the order a name.")
@@ -557,38 +510,35 @@ func (s *Server) saveTemplate(c *echo.Context, t *taught) error {
 	if err != nil {
 		return err
 	}
-	return s.Store.SetTemplate(c.Request().Context(), store.Template{StudioID: studio(c).ID, Name: name, Steps: string(text)})
+	return s.Store.SetTemplate(c.Request().Context(), store.Template{StudioID: home(c).ID, Name: name, Steps: string(text)})
 }
 
 // madeFor is the student for whom a lesson is shown: the one that is asked for, or the
 // only one who has it; nobody in particular has the usual hand and knows nothing yet.
-func (s *Server) madeFor(c *echo.Context, l store.Lesson) (store.Student, error) {
-	ctx, home := c.Request().Context(), studio(c).ID
+func (s *base) madeFor(c *echo.Context, l store.Lesson) (store.Student, error) {
+	ctx, home := c.Request().Context(), home(c).ID
 	asked := c.FormValue("student")
 	if n, err := strconv.ParseInt(asked, 10, 64); err == nil && n > 0 {
 		return s.Store.Student(ctx, home, n)
 	}
 	if asked == "0" {
-		return nobody, nil
+		return studio.Nobody, nil
 	}
 	given, err := s.Store.Assignments(ctx, home)
 	if err != nil {
-		return nobody, err
+		return studio.Nobody, err
 	}
-	found := nobody
+	found := studio.Nobody
 	for _, a := range given {
 		if a.LessonID != l.ID {
 			continue
 		}
 		if found.ID != 0 {
-			return nobody, nil
+			return studio.Nobody, nil
 		}
 		if found, err = s.Store.Student(ctx, home, a.StudentID); err != nil {
-			return nobody, err
+			return studio.Nobody, err
 		}
 	}
 	return found, nil
 }
-
-// nobody is who a lesson is made for that is made for nobody in particular.
-var nobody = store.Student{Reach: hand.UsualReach, Scale: neck.UsualScale, NotesPerSecond: hand.UsualNotesPerSecond, Minutes: lesson.UsualMinutes}

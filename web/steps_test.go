@@ -46,10 +46,10 @@ func TestStepsAreChanged(t *testing.T) {
 	require.Equal(t, []string{"Hail into Riff"}, out, "as the demo has it")
 	require.Contains(t, before, "Rain on the palm")
 
-	after, _ := titles(change("action", "down", "step", "piece «Riff» 4 to 4"))
+	after, _ := titles(change("action", "down", "step", "piece.p1.b4-4"))
 	assert.NotEqual(t, before, after)
 	assert.ElementsMatch(t, before, after)
-	back, _ := titles(change("action", "up", "step", "piece «Riff» 4 to 4"))
+	back, _ := titles(change("action", "up", "step", "piece.p1.b4-4"))
 	assert.Equal(t, before, back)
 
 	_, out = titles(change("action", "out", "step", "form"))
@@ -57,31 +57,31 @@ func TestStepsAreChanged(t *testing.T) {
 	_, out = titles(change("action", "in", "step", "form"))
 	assert.NotContains(t, out, "The whole way")
 
-	cut, _ := titles(change("action", "cut", "step", "part «Rain» 1 to 4", "bar", "2"))
+	cut, _ := titles(change("action", "cut", "step", "part.p2", "bar", "2"))
 	assert.Contains(t, cut, "Rain, bars 1 to 2")
-	joined, _ := titles(change("action", "join", "step", "part «Rain» 1 to 4 / 1 to 2"))
+	joined, _ := titles(change("action", "join", "step", "part.p2.c1-2"))
 	assert.NotContains(t, joined, "Rain, bars 1 to 2")
 
-	set := change("action", "set", "step", "piece «Rain» 4 to 4", "start", "50", "goal", "61", "passes", "4", "minutes", "9", "words", "slowly, <please>")
+	set := change("action", "set", "step", "piece.p2.b4-4", "start", "50", "goal", "61", "passes", "4", "minutes", "9", "words", "slowly, <please>")
 	assert.Contains(t, set, "50 to 61")
 	own := change("action", "own", "step", "form", "title", "Play it to somebody", "start", "108", "goal", "108", "passes", "1", "minutes", "5", "sheet", "| 0E - 3E - |")
 	list, _ := titles(own)
 	assert.Contains(t, list, "Play it to somebody")
 
 	// Another tempo keeps all of it.
-	v.post(page, url.Values{"tempo": {"116"}, "name": {"Slate Roof"}, "rung Riff": {"one-finger"}, "rung Rain": {"two-note"}, "rung Hail": {"one-finger"}})
-	kept := v.get(page + "?step=" + url.QueryEscape("piece «Rain» 4 to 4")).body
+	v.post(page, url.Values{"tempo": {"116"}, "name": {"Slate Roof"}, "rung 1": {"one-finger"}, "rung 2": {"two-note"}, "rung 3": {"one-finger"}})
+	kept := v.get(page + "?step=" + url.QueryEscape("piece.p2.b4-4")).body
 	assert.Contains(t, kept, "50 to 61")
 	assert.Contains(t, kept, "slowly, &lt;please&gt;")
 	assert.NotContains(t, kept, "could not be kept")
 	// Without the part it is said what is lost.
-	v.post(page, url.Values{"tempo": {"116"}, "name": {"Slate Roof"}, "rung Riff": {"one-finger"}, "rung Hail": {"one-finger"}})
+	v.post(page, url.Values{"tempo": {"116"}, "name": {"Slate Roof"}, "rung 1": {"one-finger"}, "rung 3": {"one-finger"}})
 	assert.Contains(t, v.get(page).body, "What you had changed at “Rain, bar 4” could not be kept")
 
 	for _, bad := range []url.Values{
 		{"action": {"set"}, "step": {"form"}, "start": {"90"}, "goal": {"60"}, "passes": {"1"}, "minutes": {"5"}},
 		{"action": {"set"}, "step": {"form"}, "start": {"60"}, "goal": {"90"}, "passes": {"0"}, "minutes": {"5"}},
-		{"action": {"up"}, "step": {"piece «Nothing» 1 to 2"}},
+		{"action": {"up"}, "step": {"piece.p9.b1-2"}},
 		{"action": {"explode"}, "step": {"form"}},
 		{"action": {"cut"}, "step": {"form"}, "bar": {"1"}},
 		{"action": {"own"}, "step": {"form"}, "title": {""}, "start": {"60"}, "goal": {"60"}, "passes": {"1"}, "minutes": {"5"}},
@@ -174,7 +174,7 @@ func TestMusicOfAStep(t *testing.T) {
 		require.NoError(t, json.Unmarshal([]byte(answer.body), &m))
 		return m
 	}
-	m := get("part of Both")
+	m := get("part:2")
 	assert.Equal(t, 88.0, m.Tempo)
 	assert.InDelta(t, 2*4*60/88.0, m.Seconds, 1e-3, "two bars of four")
 	assert.InDelta(t, 60/88.0, m.Bars[0].Beat, 1e-3)
@@ -185,11 +185,11 @@ func TestMusicOfAStep(t *testing.T) {
 	}
 	assert.Equal(t, "lead", roles["other"])
 	assert.Contains(t, roles, "bass")
-	whole := get("form")
+	whole := get("step:form")
 	assert.Len(t, whole.Bars, 10)
-	assert.NotEmpty(t, get("seam «First Lamp» «Both»").Bars)
-	assert.NotEmpty(t, get("shape x02413").Voices[0].Strikes)
-	for _, what := range []string{"part of Nothing", "piece «X» 1 to 2", "form drill 0 0", "form drill 9 9", "form drill a b"} {
+	assert.NotEmpty(t, get("step:seam.p1.i2").Bars)
+	assert.NotEmpty(t, get("step:shape.fx02413").Voices[0].Strikes)
+	for _, what := range []string{"part:9", "part:0", "part:x", "step:piece.p9.b1-2", "step:", "step:walk", "drill:0:1:form", "drill:9:9:form", "drill:a:b:form", "walk:form"} {
 		assert.Equal(t, http.StatusNotFound, v.get("/s/"+token+"/music/"+jsonNumber(a.ID)+"?what="+url.QueryEscape(what)).StatusCode, what)
 	}
 }

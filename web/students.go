@@ -17,6 +17,7 @@ import (
 	"valleyside/core/neck"
 	"valleyside/core/song"
 	"valleyside/store"
+	"valleyside/studio"
 	"valleyside/web/draw"
 )
 
@@ -46,42 +47,46 @@ func when(st store.Student) string {
 	return s
 }
 
-func (s *Server) students(c *echo.Context) error {
-	ctx, home := c.Request().Context(), studio(c).ID
-	students, err := s.Store.Students(ctx, home)
+func (s *roster) students(c *echo.Context) error {
+	ctx, at := c.Request().Context(), home(c).ID
+	students, err := s.Store.Students(ctx, at)
 	if err != nil {
 		return err
 	}
-	assignments, err := s.Store.Assignments(ctx, home)
+	assignments, err := s.Store.Assignments(ctx, at)
 	if err != nil {
 		return err
 	}
-	standings, err := s.Store.Standings(ctx, home)
+	standings, err := s.Store.Standings(ctx, at)
 	if err != nil {
 		return err
 	}
-	at, of := byPart(standings), byStudent(assignments)
+	sums, err := s.Store.Sums(ctx, at, 0)
+	if err != nil {
+		return err
+	}
+	stands, of := studio.StandingsOf(standings), byStudent(assignments)
 	v := studentsView{Page: s.page(c, "Students", "students")}
-	if v.Deleted, err = s.Store.DeletedStudents(ctx, home); err != nil {
+	if v.Deleted, err = s.Store.DeletedStudents(ctx, at); err != nil {
 		return err
 	}
 	for _, st := range students {
 		a := appointment{Student: st}
 		for _, as := range of[st.ID] {
-			a.Lessons = append(a.Lessons, s.lessonProgress(c, as, st.Player(), at))
+			a.Lessons = append(a.Lessons, s.lessonProgress(c, as, sums[as.ID], stands))
 		}
 		v.Students = append(v.Students, a)
 	}
 	return c.Render(http.StatusOK, "students", v)
 }
 
-func (s *Server) addStudent(c *echo.Context) error {
-	name := field(c, "name", 80)
+func (s *roster) addStudent(c *echo.Context) error {
+	name := field(c, "name", studio.MostName)
 	if name == "" {
 		return wrong("Write the student's name.")
 	}
 	p := hand.Player{}.Usual()
-	id, err := s.Store.AddStudent(c.Request().Context(), store.Student{StudioID: studio(c).ID, Name: name, Reach: p.Reach,
+	id, err := s.Store.AddStudent(c.Request().Context(), store.Student{StudioID: home(c).ID, Name: name, Reach: p.Reach,
 		Scale: p.Scale, NotesPerSecond: p.NotesPerSecond, LessonDay: -1, CreatedAt: store.At(s.Now())})
 	if err != nil {
 		return err
@@ -123,7 +128,7 @@ type skillChoice struct {
 }
 
 func skillsOf(st store.Student) []skillChoice {
-	unlearnt := st.Player().New.Names()
+	unlearnt := studio.Player(&st).New.Names()
 	var list []skillChoice
 	for _, name := range hand.SkillNames() {
 		list = append(list, skillChoice{name, slices.Contains(unlearnt, name)})
@@ -156,45 +161,49 @@ func entryWords(e store.Entry) string {
 	return fmt.Sprintf("%s at %g, %d min", passes, e.Tempo, e.Minutes)
 }
 
-func (s *Server) studentFrom(c *echo.Context) (store.Student, error) {
+func (s *roster) studentFrom(c *echo.Context) (store.Student, error) {
 	n, err := id(c, "student")
 	if err != nil {
 		return store.Student{}, err
 	}
-	return s.Store.Student(c.Request().Context(), studio(c).ID, n)
+	return s.Store.Student(c.Request().Context(), home(c).ID, n)
 }
 
-func (s *Server) studentPage(c *echo.Context) error {
+func (s *roster) studentPage(c *echo.Context) error {
 	st, err := s.studentFrom(c)
 	if err != nil {
 		return err
 	}
-	ctx, home := c.Request().Context(), studio(c).ID
-	assignments, err := s.Store.AssignmentsOf(ctx, home, st.ID)
+	ctx, at := c.Request().Context(), home(c).ID
+	assignments, err := s.Store.AssignmentsOf(ctx, at, st.ID)
 	if err != nil {
 		return err
 	}
 	page, _ := strconv.Atoi(c.QueryParam("page"))
 	page = min(max(page, 1), 100_000)
-	entries, err := s.Store.EntriesOf(ctx, home, st.ID, entriesOnPage+1, (page-1)*entriesOnPage)
+	entries, err := s.Store.EntriesOf(ctx, at, st.ID, entriesOnPage+1, (page-1)*entriesOnPage)
 	if err != nil {
 		return err
 	}
-	standings, err := s.Store.StandingsOf(ctx, home, st.ID)
+	standings, err := s.Store.StandingsOf(ctx, at, st.ID)
 	if err != nil {
 		return err
 	}
-	steps, err := s.Store.StepsOf(ctx, home, st.ID)
+	sums, err := s.Store.Sums(ctx, at, st.ID)
 	if err != nil {
 		return err
 	}
-	lessons, err := s.Store.Lessons(ctx, home)
+	steps, err := s.Store.StepsOf(ctx, at, st.ID)
+	if err != nil {
+		return err
+	}
+	lessons, err := s.Store.Lessons(ctx, at)
 	if err != nil {
 		return err
 	}
 	v := studentView{Page: s.page(c, st.Name, "students"), Student: st, When: when(st), Weekdays: weekdays, Scales: scaleChoices,
 		Pickings: hand.Pickings, Skills: skillsOf(st), Families: lesson.Families()}
-	if v.Links, err = s.Store.LinksOf(ctx, home, st.ID); err != nil {
+	if v.Links, err = s.Store.LinksOf(ctx, at, st.ID); err != nil {
 		return err
 	}
 	if fresh := s.takeLink(c, st.ID); fresh != "" {
@@ -208,24 +217,20 @@ func (s *Server) studentPage(c *echo.Context) error {
 	}
 	v.Newer = page - 1
 	names, has := map[int64]string{}, map[int64]bool{}
-	at := byPart(standings)
+	stands := studio.StandingsOf(standings)
 	for _, a := range assignments {
 		names[a.ID], has[a.LessonID] = a.Name, true
-		l := s.lessonProgress(c, a, st.Player(), at)
+		l := s.lessonProgress(c, a, sums[a.ID], stands)
 		for i := range l.Parts {
 			p := &l.Parts[i]
-			if p.Entries, err = s.Store.EntriesOfPart(ctx, home, a.ID, p.Part, entriesInChart); err != nil {
+			if p.Entries, err = s.Store.EntriesOfPart(ctx, at, a.ID, p.ID, entriesInChart); err != nil {
 				return err
 			}
 		}
-		t, err := s.teach(c, a.Sheet, a.Parts, a.Plan, st, a.TargetTempo)
-		if err != nil {
-			return err
+		l.Steps = len(steps[a.ID])
+		if i := stands.Next(&a, steps[a.ID]); i >= 0 {
+			l.Step, l.StepTitle = i+1, steps[a.ID][i].Title
 		}
-		if i := slices.Index(stepsDone(t, a.ID, steps, at, a.Parts), false); i >= 0 {
-			l.Step, l.StepTitle = i+1, speaker(c).StepTitle(t.Song, &t.Steps[i])
-		}
-		l.Steps = len(t.Steps)
 		if l.Outdated {
 			if l.Changes, err = s.changesSince(c, a); err != nil {
 				return err
@@ -233,7 +238,7 @@ func (s *Server) studentPage(c *echo.Context) error {
 		}
 		v.Lessons = append(v.Lessons, l)
 	}
-	if v.Minutes, err = s.Store.MinutesSince(ctx, home, st.ID, store.At(s.Now().AddDate(0, 0, -28))); err != nil {
+	if v.Minutes, err = s.Store.MinutesSince(ctx, at, st.ID, store.At(s.Now().AddDate(0, 0, -28))); err != nil {
 		return err
 	}
 	for _, l := range lessons {
@@ -246,21 +251,29 @@ func (s *Server) studentPage(c *echo.Context) error {
 		if name == "" {
 			name = "an earlier lesson"
 		}
-		v.Entries = append(v.Entries, studentEntry{e, name, entryWords(e), speaker(c).StepKey(e.Step)})
+		v.Entries = append(v.Entries, studentEntry{e, name, entryWords(e), speaker(c).StepNamed(e.Step)})
 	}
 	return c.Render(http.StatusOK, "student", v)
 }
 
 // changesSince says what was changed in a song since it was assigned.
-func (s *Server) changesSince(c *echo.Context, a store.Assignment) (list []string, err error) {
-	g, err := s.Store.Song(c.Request().Context(), studio(c).ID, a.SongID)
+func (s *roster) changesSince(c *echo.Context, a store.Assignment) (list []string, err error) {
+	g, err := s.Store.Song(c.Request().Context(), home(c).ID, a.SongID)
 	if errors.Is(err, store.ErrNotFound) {
 		return nil, nil // deleted since: there is nothing to take over
 	}
 	if err != nil {
 		return nil, err
 	}
-	was, is := s.music.read(a.Sheet).Song, s.music.read(g.Sheet).Song
+	before, err := s.Store.SongParts(c.Request().Context(), home(c).ID, a.SongID, a.SongVersion)
+	if err != nil {
+		return nil, err
+	}
+	is, err := s.read(c, g)
+	if err != nil {
+		return nil, err
+	}
+	was := s.house.Read(home(c).ID, a.Sheet, before)
 	if was.Tempo != is.Tempo {
 		list = append(list, fmt.Sprintf("tempo %g instead of %g", is.Tempo, was.Tempo))
 	}
@@ -275,22 +288,22 @@ func (s *Server) changesSince(c *echo.Context, a store.Assignment) (list []strin
 	return list, nil
 }
 
-func (s *Server) saveStudent(c *echo.Context) error {
+func (s *roster) saveStudent(c *echo.Context) error {
 	st, err := s.studentFrom(c)
 	if err != nil {
 		return err
 	}
-	if name := field(c, "name", 80); name != "" {
+	if name := field(c, "name", studio.MostName); name != "" {
 		st.Name = name
 	}
-	st.About = field(c, "about", 300)
-	if st.Reach, err = number(c, "reach", "The reach in mm", 30, 250); err != nil {
+	st.About = field(c, "about", studio.MostAbout)
+	if st.Reach, err = number(c, "reach", "The reach in mm", studio.MinReach, studio.MaxReach); err != nil {
 		return err
 	}
-	if st.Scale, err = number(c, "scale", "The scale length in mm", 300, 900); err != nil {
+	if st.Scale, err = number(c, "scale", "The scale length in mm", studio.MinScale, studio.MaxScale); err != nil {
 		return err
 	}
-	if st.NotesPerSecond, err = number(c, "nps", "Notes per second", 0.5, 20); err != nil {
+	if st.NotesPerSecond, err = number(c, "nps", "Notes per second", studio.MinStrokes, studio.MaxStrokes); err != nil {
 		return err
 	}
 	st.LeftHanded, st.Acoustic = c.FormValue("left") != "", c.FormValue("acoustic") != ""
@@ -309,12 +322,12 @@ func (s *Server) saveStudent(c *echo.Context) error {
 		return wrong("Tick what is new from the list.")
 	}
 	st.Unlearnt = unlearnt.String()
-	st.Known = field(c, "known", 400)
+	st.Known = field(c, "known", studio.MostKnown)
 	if _, err := lesson.ParseKnown(st.Known); err != nil {
 		return wrong("Shapes that are known: " + err.Error() + ".")
 	}
 	if c.FormValue("minutes") != "" {
-		minutes, err := number(c, "minutes", "Minutes of practice a day", 1, 300)
+		minutes, err := number(c, "minutes", "Minutes of practice a day", 1, lesson.MostMinutes)
 		if err != nil {
 			return err
 		}
@@ -332,19 +345,23 @@ func (s *Server) saveStudent(c *echo.Context) error {
 		}
 		st.LessonTime = t.Format("15:04")
 	}
+	if faults := studio.FaultsOfStudent(&st); len(faults) > 0 {
+		return wrong(sentence(faults[0]))
+	}
 	if err := s.Store.SetStudent(c.Request().Context(), st); err != nil {
 		return err
 	}
+	s.house.Wake()
 	s.notice(c, "", "Saved %s.", st.Name)
 	return see(c, "/students/%d", st.ID)
 }
 
-func (s *Server) deleteStudent(c *echo.Context) error {
+func (s *roster) deleteStudent(c *echo.Context) error {
 	st, err := s.studentFrom(c)
 	if err != nil {
 		return err
 	}
-	if err := s.Store.DeleteStudent(c.Request().Context(), studio(c).ID, st.ID, store.At(s.Now())); err != nil {
+	if err := s.Store.DeleteStudent(c.Request().Context(), home(c).ID, st.ID, store.At(s.Now())); err != nil {
 		return err
 	}
 	s.notice(c, fmt.Sprintf("/students/%d/restore", st.ID), "Deleted %s and ended their links. All about them is erased in thirty days, or at once if you wish, at the end of this page.", st.Name)
@@ -352,16 +369,16 @@ func (s *Server) deleteStudent(c *echo.Context) error {
 }
 
 // eraseStudent removes a student who is deleted for good.
-func (s *Server) eraseStudent(c *echo.Context) error {
+func (s *roster) eraseStudent(c *echo.Context) error {
 	n, err := id(c, "student")
 	if err != nil {
 		return err
 	}
-	ctx, home := c.Request().Context(), studio(c).ID
-	if _, err := s.Store.Student(ctx, home, n); err == nil {
+	ctx, at := c.Request().Context(), home(c).ID
+	if _, err := s.Store.Student(ctx, at, n); err == nil {
 		return wrong("Delete the student first, then erase what is left.")
 	}
-	if err := s.Store.EraseStudent(ctx, home, n); err != nil {
+	if err := s.Store.EraseStudent(ctx, at, n); err != nil {
 		return err
 	}
 	s.notice(c, "", "Erased. Nothing of this student is left here; copies that you made still have it.")
@@ -369,46 +386,41 @@ func (s *Server) eraseStudent(c *echo.Context) error {
 }
 
 // exportStudent is everything about one student.
-func (s *Server) exportStudent(c *echo.Context) error {
+func (s *roster) exportStudent(c *echo.Context) error {
 	st, err := s.studentFrom(c)
 	if err != nil {
 		return err
 	}
-	return s.download(c, fmt.Sprintf("valleyside-student-%d-%s.json", st.ID, s.Now().Format("2006-01-02")), func(w io.Writer) error {
-		return s.Store.ExportStudent(c.Request().Context(), studio(c).ID, st.ID, w)
+	return s.send(c, fmt.Sprintf("valleyside-student-%d-%s.zip", st.ID, s.Now().Format("2006-01-02")), "application/zip", func(w io.Writer) error {
+		return s.Store.ExportStudent(c.Request().Context(), home(c).ID, st.ID, w)
 	})
 }
 
-// download sends JSON as a file.
-func (s *Server) download(c *echo.Context, name string, write func(io.Writer) error) error {
-	return s.send(c, name, echo.MIMEApplicationJSON, write)
-}
-
 // deleteEntries removes what was logged from one day to another.
-func (s *Server) deleteEntries(c *echo.Context) error {
+func (s *roster) deleteEntries(c *echo.Context) error {
 	st, err := s.studentFrom(c)
 	if err != nil {
 		return err
 	}
-	home := studio(c)
-	from, err1 := time.ParseInLocation(time.DateOnly, c.FormValue("from"), home.Zone())
-	to, err2 := time.ParseInLocation(time.DateOnly, c.FormValue("to"), home.Zone())
+	at := home(c)
+	from, err1 := time.ParseInLocation(time.DateOnly, c.FormValue("from"), at.Zone())
+	to, err2 := time.ParseInLocation(time.DateOnly, c.FormValue("to"), at.Zone())
 	if err1 != nil || err2 != nil || to.Before(from) {
 		return wrong("Choose the first and the last day of what is to be removed.")
 	}
-	if err := s.Store.DeleteEntries(c.Request().Context(), home.ID, st.ID, store.At(from), store.At(to.AddDate(0, 0, 1))); err != nil {
+	if err := s.Store.DeleteEntries(c.Request().Context(), at.ID, st.ID, store.At(from), store.At(to.AddDate(0, 0, 1))); err != nil {
 		return err
 	}
 	s.notice(c, "", "Removed what %s logged from %s to %s.", st.Name, from.Format("2 Jan 2006"), to.Format("2 Jan 2006"))
 	return see(c, "/students/%d", st.ID)
 }
 
-func (s *Server) restoreStudent(c *echo.Context) error {
+func (s *roster) restoreStudent(c *echo.Context) error {
 	n, err := id(c, "student")
 	if err != nil {
 		return err
 	}
-	if err := s.Store.RestoreStudent(c.Request().Context(), studio(c).ID, n); err != nil {
+	if err := s.Store.RestoreStudent(c.Request().Context(), home(c).ID, n); err != nil {
 		return err
 	}
 	return see(c, "/students/%d", n)
@@ -419,20 +431,20 @@ func (s *Server) restoreStudent(c *echo.Context) error {
 const freshLink = "fresh link"
 
 // addLink makes one more link, which the next page shows this once.
-func (s *Server) addLink(c *echo.Context) error {
+func (s *roster) addLink(c *echo.Context) error {
 	st, err := s.studentFrom(c)
 	if err != nil {
 		return err
 	}
 	const most = 12
-	links, err := s.Store.LinksOf(c.Request().Context(), studio(c).ID, st.ID)
+	links, err := s.Store.LinksOf(c.Request().Context(), home(c).ID, st.ID)
 	if err != nil {
 		return err
 	}
 	if len(links) >= most {
 		return wrong(fmt.Sprintf("%s has %d links. End one that is not used any more, then make a new one.", st.Name, len(links)))
 	}
-	token, err := s.Store.AddLink(c.Request().Context(), studio(c).ID, st.ID, field(c, "name", 40), store.At(s.Now()))
+	token, err := s.Store.AddLink(c.Request().Context(), home(c).ID, st.ID, field(c, "name", 40), store.At(s.Now()))
 	if err != nil {
 		return err
 	}
@@ -441,7 +453,7 @@ func (s *Server) addLink(c *echo.Context) error {
 }
 
 // takeLink is the link of a student that has just been made, once.
-func (s *Server) takeLink(c *echo.Context, student int64) string {
+func (s *roster) takeLink(c *echo.Context, student int64) string {
 	owner, token, _ := strings.Cut(s.sessions.GetString(c.Request().Context(), freshLink), " ")
 	if owner != strconv.FormatInt(student, 10) {
 		return ""
@@ -450,7 +462,7 @@ func (s *Server) takeLink(c *echo.Context, student int64) string {
 	return s.address(c) + "/s/" + token
 }
 
-func (s *Server) endLink(c *echo.Context) error {
+func (s *roster) endLink(c *echo.Context) error {
 	st, err := s.studentFrom(c)
 	if err != nil {
 		return err
@@ -459,7 +471,7 @@ func (s *Server) endLink(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	if err := s.Store.EndLink(c.Request().Context(), studio(c).ID, st.ID, n); err != nil {
+	if err := s.Store.EndLink(c.Request().Context(), home(c).ID, st.ID, n); err != nil {
 		return err
 	}
 	s.notice(c, "", "Ended one link of %s. Whoever has it sees nothing any more.", st.Name)
@@ -467,7 +479,7 @@ func (s *Server) endLink(c *echo.Context) error {
 }
 
 // assignmentFrom reads the assignment that an address names.
-func (s *Server) assignmentFrom(c *echo.Context) (store.Assignment, error) {
+func (s *roster) assignmentFrom(c *echo.Context) (store.Assignment, error) {
 	student, err := id(c, "student")
 	if err != nil {
 		return store.Assignment{}, err
@@ -476,45 +488,45 @@ func (s *Server) assignmentFrom(c *echo.Context) (store.Assignment, error) {
 	if err != nil {
 		return store.Assignment{}, err
 	}
-	return s.Store.Assignment(c.Request().Context(), studio(c).ID, student, n)
+	return s.Store.Assignment(c.Request().Context(), home(c).ID, student, n)
 }
 
-func (s *Server) updateAssignment(c *echo.Context) error {
+func (s *roster) updateAssignment(c *echo.Context) error {
 	a, err := s.assignmentFrom(c)
 	if err != nil {
 		return err
 	}
-	if _, err := s.Store.Assign(c.Request().Context(), studio(c).ID, a.LessonID, a.StudentID, store.At(s.Now())); err != nil {
+	if _, err := s.house.Give(c.Request().Context(), home(c).ID, a.LessonID, a.StudentID, store.At(s.Now())); err != nil {
 		return err
 	}
 	s.notice(c, "", "%s is up to date now.", a.Name)
 	return see(c, "/students/%d", a.StudentID)
 }
 
-func (s *Server) endAssignment(c *echo.Context) error {
+func (s *roster) endAssignment(c *echo.Context) error {
 	a, err := s.assignmentFrom(c)
 	if err != nil {
 		return err
 	}
-	if err := s.Store.EndAssignment(c.Request().Context(), studio(c).ID, a.StudentID, a.ID, store.At(s.Now())); err != nil {
+	if err := s.Store.EndAssignment(c.Request().Context(), home(c).ID, a.StudentID, a.ID, store.At(s.Now())); err != nil {
 		return err
 	}
 	s.notice(c, fmt.Sprintf("/students/%d/assignments/%d/resume", a.StudentID, a.ID), "%s is finished. What was practised is kept.", a.Name)
 	return see(c, "/students/%d", a.StudentID)
 }
 
-func (s *Server) resumeAssignment(c *echo.Context) error {
+func (s *roster) resumeAssignment(c *echo.Context) error {
 	a, err := s.assignmentFrom(c)
 	if err != nil {
 		return err
 	}
-	if err := s.Store.EndAssignment(c.Request().Context(), studio(c).ID, a.StudentID, a.ID, 0); err != nil {
+	if err := s.Store.EndAssignment(c.Request().Context(), home(c).ID, a.StudentID, a.ID, 0); err != nil {
 		return err
 	}
 	return see(c, "/students/%d", a.StudentID)
 }
 
-func (s *Server) deleteEntry(c *echo.Context) error {
+func (s *roster) deleteEntry(c *echo.Context) error {
 	student, err := id(c, "student")
 	if err != nil {
 		return err
@@ -523,7 +535,7 @@ func (s *Server) deleteEntry(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	if err := s.Store.DeleteEntry(c.Request().Context(), studio(c).ID, student, n); err != nil {
+	if err := s.Store.DeleteEntry(c.Request().Context(), home(c).ID, student, n); err != nil {
 		return err
 	}
 	s.notice(c, "", "Deleted one practice entry.")

@@ -20,7 +20,7 @@ type tappedLines struct {
 
 // tapRhythm writes a rhythm that was tapped, in the time of the part that the cursor is
 // in.
-func (s *Server) tapRhythm(c *echo.Context) error {
+func (s *songbook) tapRhythm(c *echo.Context) error {
 	text, err := typedSheet(c)
 	if err != nil {
 		return err

@@ -10,6 +10,7 @@ import (
 
 	"valleyside/core/progress"
 	"valleyside/store"
+	"valleyside/studio"
 )
 
 type todayView struct {
@@ -41,33 +42,37 @@ type newsOfStudent struct {
 // recentDays is how far back the practice on the page goes.
 const recentDays = 7
 
-func (s *Server) today(c *echo.Context) error {
-	ctx, home := c.Request().Context(), studio(c).ID
-	students, err := s.Store.Students(ctx, home)
+func (s *roster) today(c *echo.Context) error {
+	ctx, id := c.Request().Context(), home(c).ID
+	students, err := s.Store.Students(ctx, id)
 	if err != nil {
 		return err
 	}
-	assignments, err := s.Store.Assignments(ctx, home)
+	assignments, err := s.Store.Assignments(ctx, id)
 	if err != nil {
 		return err
 	}
-	standings, err := s.Store.Standings(ctx, home)
+	standings, err := s.Store.Standings(ctx, id)
 	if err != nil {
 		return err
 	}
-	first, err := s.Store.FirstSteps(ctx, home)
+	sums, err := s.Store.Sums(ctx, id, 0)
 	if err != nil {
 		return err
 	}
-	st := studio(c)
+	first, err := s.Store.FirstSteps(ctx, id)
+	if err != nil {
+		return err
+	}
+	st := home(c)
 	now := s.Now().In(st.Zone())
 	v := todayView{Page: s.page(c, "Today", "today"), Students: len(students), First: first}
-	at, of := byPart(standings), byStudent(assignments)
+	at, of := studio.StandingsOf(standings), byStudent(assignments)
 	byDay := map[int][]appointment{}
 	for _, st := range students {
 		a := appointment{Student: st}
 		for _, as := range of[st.ID] {
-			l := s.lessonProgress(c, as, st.Player(), at)
+			l := s.lessonProgress(c, as, sums[as.ID], at)
 			a.Lessons = append(a.Lessons, l)
 			for _, p := range l.Parts {
 				news := newsOfStudent{st, l.Name, p}
@@ -93,7 +98,7 @@ func (s *Server) today(c *echo.Context) error {
 		v.NextDay, v.Next = day, byDay[int(day.Weekday())]
 	}
 	const recent = 8
-	if v.Recent, err = s.Store.Recent(ctx, home, store.At(now.AddDate(0, 0, -recentDays)), recent); err != nil {
+	if v.Recent, err = s.Store.Recent(ctx, id, store.At(now.AddDate(0, 0, -recentDays)), recent); err != nil {
 		return err
 	}
 	return c.Render(http.StatusOK, "today", v)

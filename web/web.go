@@ -18,9 +18,9 @@ import (
 	"github.com/labstack/echo/v5"
 	"github.com/labstack/echo/v5/middleware"
 
-	"valleyside/core/voicing"
 	"valleyside/formats"
 	"valleyside/store"
+	"valleyside/studio"
 )
 
 //go:embed templates/*.html
@@ -51,16 +51,50 @@ type Config struct {
 // DemoAccount is shown on the sign-in page of a demo.
 type DemoAccount struct{ Email, Password string }
 
-// Server answers requests.
+// Server answers requests: each part of it those of one concern.
 type Server struct {
-	Config
 	*echo.Echo
+	*base
+	songbook   *songbook
+	lessonbook *lessonbook
+	roster     *roster
+	ownPage    *ownPage
+	door       *door
+	office     *office
+}
+
+// base is what every part of the server has.
+type base struct {
+	Config
 	sessions *scs.SessionManager
-	music    *music
-	doorstep *doorstep
-	book     *voicing.Book
+	house    *studio.House
 	limits   limits
-	turns    chan struct{} // of the heavy pages
+	turns    *turns
+}
+
+// songbook has the pages of songs: the sheet, its versions, rungs and chords, what is brought
+// in and taken along, the chord desk.
+type songbook struct {
+	*base
+	brought *doorstep[brought]
+}
+
+// lessonbook has the pages of lessons: their steps, handouts and music.
+type lessonbook struct{ *base }
+
+// roster has the pages of who comes: today, the students and what they have.
+type roster struct{ *base }
+
+// ownPage is a student's own page, behind their link.
+type ownPage struct{ *base }
+
+// door lets in: signing in and out, setting up, the way back.
+type door struct{ *base }
+
+// office has the settings, and what comes in and goes out of a studio.
+type office struct {
+	*base
+	returned *doorstep[*returned]
 }
 
 // maxBody is the largest request that is read. A sheet of 200 KB may arrive
@@ -69,10 +103,13 @@ const maxBody = 1 << 20
 
 // limitBodies limits what is sent: files are brought to addresses of their own.
 func limitBodies(next echo.HandlerFunc) echo.HandlerFunc {
-	form, file := middleware.BodyLimit(maxBody)(next), middleware.BodyLimit(formats.MaxBytes+formAround)(next)
+	form, file, export := middleware.BodyLimit(maxBody)(next), middleware.BodyLimit(formats.MaxBytes+formAround)(next), middleware.BodyLimit(maxReturn+formAround)(next)
 	return func(c *echo.Context) error {
-		if path := c.Request().URL.Path; path == bringsTo || path == returnsTo {
+		switch c.Request().URL.Path {
+		case bringsTo:
 			return file(c)
+		case returnsTo:
+			return slowly(export)(c)
 		}
 		return form(c)
 	}
@@ -90,7 +127,9 @@ func New(c Config) (*Server, error) {
 	if _, err := pages.in(time.Local); err != nil {
 		return nil, err
 	}
-	s := &Server{Config: c, Echo: echo.New(), limits: newLimits(), music: newMusic(), doorstep: newDoorstep(), book: new(voicing.Book), turns: make(chan struct{}, heavyAtOnce)}
+	b := &base{Config: c, limits: newLimits(), house: studio.New(c.Store, c.Log), turns: newTurns()}
+	s := &Server{Echo: echo.New(), base: b, songbook: &songbook{b, newDoorstep[brought](mostBrought, nil)}, lessonbook: &lessonbook{b}, roster: &roster{b},
+		ownPage: &ownPage{b}, door: &door{b}, office: &office{b, newDoorstep(mostReturned, (*returned).close)}}
 	s.sessions = scs.New()
 	s.sessions.Store = newSessionStore(c.Store)
 	s.sessions.Lifetime = 14 * 24 * time.Hour
@@ -120,7 +159,7 @@ func New(c Config) (*Server, error) {
 // sessionTrouble is called where a session cannot be read, which ends the request,
 // and where it cannot be written. Then the page that is about to be sent is whole
 // all the same: nothing is put in front of it.
-func (s *Server) sessionTrouble(w http.ResponseWriter, r *http.Request, err error) {
+func (s *base) sessionTrouble(w http.ResponseWriter, r *http.Request, err error) {
 	s.Log.ErrorContext(r.Context(), "session", "error", err)
 	if !hasSession(s.sessions, r.Context()) {
 		http.Error(w, "The session could not be read. Nothing is lost; try again in a moment.", http.StatusServiceUnavailable)
@@ -177,6 +216,10 @@ func (s *Server) Tend(ctx context.Context) {
 	}
 }
 
+// Work brings up to date what was worked out of songs, hands and lessons that have changed
+// since, until the context ends.
+func (s *Server) Work(ctx context.Context) { s.house.Work(ctx) }
+
 // Close stops what runs beside the requests.
 func (s *Server) Close() {
 	if st, ok := s.sessions.Store.(*sessionStore); ok {
@@ -202,7 +245,7 @@ const askedBy = "asked by"
 
 // logRequests writes a line for each request, with the route rather than the
 // address, which may carry a secret.
-func (s *Server) logRequests(next echo.HandlerFunc) echo.HandlerFunc {
+func (s *base) logRequests(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
 		start := time.Now()
 		err := next(c)
@@ -232,7 +275,7 @@ func (s *Server) logRequests(next echo.HandlerFunc) echo.HandlerFunc {
 }
 
 // address is where the server is reached, without a slash at the end.
-func (s *Server) address(c *echo.Context) string {
+func (s *base) address(c *echo.Context) string {
 	if s.PublicURL != "" {
 		return strings.TrimSuffix(s.PublicURL, "/")
 	}
@@ -248,7 +291,7 @@ func requestID(c *echo.Context) string { return c.Response().Header().Get(echo.H
 const contentPolicy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self'; font-src 'self'; " +
 	"connect-src 'self'; worker-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
 
-func (s *Server) securityHeaders(next echo.HandlerFunc) echo.HandlerFunc {
+func (s *base) securityHeaders(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
 		h := c.Response().Header()
 		h.Set("X-Robots-Tag", "noindex, nofollow")
@@ -308,7 +351,7 @@ func statusOf(c *echo.Context, err error) int {
 }
 
 // fail answers a request that ended in an error.
-func (s *Server) fail(c *echo.Context, err error) {
+func (s *base) fail(c *echo.Context, err error) {
 	if response, _ := echo.ResolveResponseStatus(c.Response(), err); response != nil && response.Committed {
 		return
 	}

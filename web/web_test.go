@@ -25,6 +25,7 @@ import (
 	"valleyside/core/hand"
 	"valleyside/demo"
 	"valleyside/store"
+	"valleyside/studio"
 	"valleyside/web"
 )
 
@@ -507,7 +508,7 @@ func TestWaysArePinnedAndKept(t *testing.T) {
 	assert.Empty(t, ways)
 
 	// A line of another program is kept, shown, and let go by the teacher alone.
-	require.NoError(t, h.store.ChangeWay(context.Background(), studioOfDemo, 11, "Opening", "one-finger", func(string) (string, error) { return "bar 1: with the teeth", nil }))
+	require.NoError(t, h.store.ChangeWay(context.Background(), studioOfDemo, 11, 1, "one-finger", func(string) (string, error) { return "bar 1: with the teeth", nil }))
 	v.post(page, form(url.Values{"pin": {"bar 1: string A"}}))
 	assert.Contains(t, v.get(page+"?"+query).body, "bar 1: with the teeth ×")
 	v.post(page, form(url.Values{"unpin": {"all pins"}}))
@@ -540,7 +541,7 @@ func TestStudentsProfile(t *testing.T) {
 	assert.Equal(t, "/students/1", v.post("/students/1", form).Header.Get("Location"))
 	st, err := h.store.Student(context.Background(), studioOfDemo, 1)
 	require.NoError(t, err)
-	p := st.Player()
+	p := studio.Player(&st)
 	assert.Equal(t, hand.Player{Reach: 70, Scale: 578, NotesPerSecond: 3.5, LeftHanded: true, Acoustic: true, NoBarre: true, NoLittle: true, Thumb: true,
 		Picking: hand.AllDown, New: hand.Barres | hand.Bends}, p)
 	form.Set("picking", "sideways")

@@ -13,6 +13,7 @@ import (
 	"valleyside/core/neck"
 	"valleyside/core/sheet"
 	"valleyside/core/song"
+	"valleyside/studio"
 )
 
 func (s *streams) lessonCommand() *cli.Command {
@@ -51,8 +52,8 @@ func (s *streams) lesson(_ context.Context, c *cli.Command) error {
 	if o.Tempo == 0 {
 		o.Tempo = sh.Song.Tempo
 	}
-	l := lesson.Build(sh.Song, chooseVersions(sh.Song, o, rungs), st, o.Tempo)
-	result := newTaught(l)
+	t := studio.Teach(sh.Song, chosenVersions(sh.Song, o, rungs), lesson.Plan{}, st, o)
+	result := newTaught(t.Lesson)
 	if c.Bool("json") {
 		return s.printJSON(result)
 	}
@@ -83,22 +84,14 @@ func rungsOf(c *cli.Command, g *song.Song) ([]arrange.Rung, error) {
 	return rungs, nil
 }
 
-// chooseVersions makes the versions that are wished for, those that are suggested where
-// there is no wish, and the rung above each.
-func chooseVersions(g *song.Song, o arrange.Options, rungs []arrange.Rung) []lesson.Chosen {
-	a := arrange.New(g, o)
-	chosen := make([]lesson.Chosen, len(g.Parts))
-	for i := range g.Parts {
-		ladder := a.Ladder(i, nil)
-		rung := rungs[i]
-		switch {
-		case rung == "":
-			rung, _ = lesson.Suggest(ladder)
-		case a.Refused(i, rung).Kind == arrange.NoChordsHere:
-			rung = arrange.AsWritten
+// chosenVersions are the versions that are wished for, and those that are suggested where
+// there is no wish.
+func chosenVersions(g *song.Song, o arrange.Options, rungs []arrange.Rung) []studio.Choice {
+	chosen := studio.Suggest(g, o)
+	for i := range chosen {
+		if rungs[i] != "" {
+			chosen[i].Rung = rungs[i]
 		}
-		v := a.Version(i, rung, arrange.Way{})
-		chosen[i] = lesson.Chosen{Version: &v, Next: lesson.Above(ladder, rung)}
 	}
 	return chosen
 }

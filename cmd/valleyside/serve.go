@@ -21,6 +21,7 @@ import (
 
 	"valleyside/demo"
 	"valleyside/store"
+	"valleyside/studio"
 	"valleyside/web"
 )
 
@@ -64,7 +65,9 @@ func (s *streams) serveCommand() *cli.Command {
 		Name: "serve", Usage: "start the web application",
 		Flags: serverFlags(dbFlag(studioFile, studioVariable)),
 		Action: func(ctx context.Context, c *cli.Command) error {
-			return s.serve(ctx, c, studioVariable, nil, func(path string) (*store.Store, error) { return store.Open(ctx, path) })
+			return s.serve(ctx, c, studioVariable, nil, func(path string) (*store.Store, error) {
+				return studio.Open(ctx, path, func(how string) { fmt.Fprintln(s.err, how) })
+			})
 		},
 	}
 }
@@ -143,6 +146,7 @@ func (s *streams) serve(ctx context.Context, c *cli.Command, variable string, ac
 	}
 	defer server.Close()
 	go server.Tend(ctx)
+	go server.Work(ctx)
 	listener, err := net.Listen("tcp", c.String("addr"))
 	if err != nil {
 		return inputErrorf("cannot serve on %s: %w; choose another with --addr", c.String("addr"), err)

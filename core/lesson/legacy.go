@@ -177,3 +177,38 @@ func renamed[V any](of map[string]V, id func(string) (StepID, bool)) map[StepID]
 	}
 	return out
 }
+
+// IsOldPlan tells whether a plan speaks of steps by such words.
+func IsOldPlan(text string) bool {
+	var old map[string]json.RawMessage
+	return json.Unmarshal([]byte(text), &old) == nil && (strings.Contains(text, "«") || strings.Contains(text, `"key":"own `) || strings.Contains(text, `"shape `) ||
+		strings.Contains(text, `"change `) || strings.Contains(text, `"form by cues"`))
+}
+
+// OldPlanFaults lists what such a plan cannot be, of whatever song it is.
+func OldPlanFaults(text string) []string {
+	if len(text) > MostPlan {
+		return []string{"they are too long"}
+	}
+	var old struct {
+		Set map[string]Wish
+		Own []struct {
+			Title, Words, Sheet string
+			Start, Goal         float64
+			Passes, Minutes     int
+		}
+	}
+	if err := json.Unmarshal([]byte(text), &old); err != nil {
+		return []string{err.Error()}
+	}
+	p := Plan{Set: map[StepID]Wish{}}
+	n := 0
+	for _, w := range old.Set {
+		n++
+		p.Set[StepID{Kind: Whole, Part: song.PartID(n)}] = w
+	}
+	for i, o := range old.Own {
+		p.Own = append(p.Own, Own{ID: i + 1, Title: o.Title, Words: o.Words, Sheet: o.Sheet, Start: o.Start, Goal: o.Goal, Passes: o.Passes, Minutes: o.Minutes})
+	}
+	return p.Faults()
+}

@@ -21,15 +21,16 @@ func (s *Step) done(p Progress) bool {
 	return best >= s.Goal-0.5
 }
 
-// Done tells which steps are done, given how far the student is with each, by its key.
+// Done tells which of some steps, in their order, are done, given how far the student is
+// with each.
 // Who plays a part at one of its tempos has what comes before it in that part, and whoever
 // plays the whole way has all but the finish.
-func (l *Lesson) Done(of func(*Step) Progress) []bool {
-	list := make([]bool, len(l.Steps))
+func Done(steps []Step, of func(*Step) Progress) []bool {
+	list := make([]bool, len(steps))
 	parts := map[int]bool{} // parts that are played, further on
 	way := false
-	for i := len(l.Steps) - 1; i >= 0; i-- {
-		s := &l.Steps[i]
+	for i := len(steps) - 1; i >= 0; i-- {
+		s := &steps[i]
 		list[i] = s.done(of(s))
 		switch s.Kind {
 		case Rhythm, Shape, Change, Piece, Whole:

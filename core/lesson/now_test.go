@@ -12,7 +12,7 @@ import (
 func TestDone(t *testing.T) {
 	l := build(read(t, roundAbout), arrange.AsWritten, Student{})
 	at := map[StepID]Progress{}
-	done := func() []bool { return l.Done(func(s *Step) Progress { return at[s.ID] }) }
+	done := func() []bool { return Done(l.Steps, func(s *Step) Progress { return at[s.ID] }) }
 	count := func() (n int) {
 		for _, d := range done() {
 			if d {

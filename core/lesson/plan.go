@@ -101,7 +101,7 @@ func (p *Plan) Apply(l *Lesson, perDay int) (out []Step, lost []Lost) {
 	left := map[StepID]bool{}
 	for id, o := range said(l, p.Out) {
 		if left[id] = true; find(l.Steps, id) < 0 {
-			lost = append(lost, Lost{o.Title})
+			lost = append(lost, Lost(o))
 		}
 	}
 	kept := l.Steps[:0:0]

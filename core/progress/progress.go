@@ -73,6 +73,7 @@ type Status struct {
 // is: it is made entry by entry, in the order of their times.
 type Standing struct {
 	Entries int
+	Once    float64   // fastest tempo of one clean pass; 0 where there is none
 	Clean   float64   // fastest clean tempo; 0 where there is none
 	Days    int       // different days of clean passes at the target
 	Day     string    // the last of them
@@ -94,6 +95,9 @@ func (s Standing) With(e Entry, target float64) (next Standing, ok bool) {
 	}
 	s.Tempo = e.Tempo
 	s.Tries++
+	if e.Clean > 0 {
+		s.Once = max(s.Once, e.Tempo)
+	}
 	if e.Clean >= CleanPasses {
 		s.Tries = 0
 		s.Clean = max(s.Clean, e.Tempo)

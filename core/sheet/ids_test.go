@@ -64,7 +64,9 @@ func TestWhatPartsAreKnownBy(t *testing.T) {
 // something else, and what is left as it was keeps its own.
 func TestNumbersStay(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		bar := func() string { return fmt.Sprintf("%dA %dE", rapid.IntRange(0, 20).Draw(t, "fret"), rapid.IntRange(0, 20).Draw(t, "second")) }
+		bar := func() string {
+			return fmt.Sprintf("%dA %dE", rapid.IntRange(0, 20).Draw(t, "fret"), rapid.IntRange(0, 20).Draw(t, "second"))
+		}
 		bars := []string{bar(), bar(), bar()}
 		text := func() string { return "A:\n| " + strings.Join(bars, " | ") + " |\n" }
 		texts := []string{text()}

@@ -41,6 +41,10 @@ func (p *parser) line(n int, raw string) {
 		p.keep(Line{Kind: Blank})
 	case text[0] == '#':
 		p.keep(Line{Kind: Comment, Text: text})
+	case barLine >= 0 && begun(text, barLine):
+		p.keep(Line{Kind: Blank})
+	case barLine == 0 && colon == len(text)-1 && namesPart(text[1:colon]):
+		p.partLine(n, column+1, strings.TrimSpace(text[1:colon]))
 	case barLine >= 0 && (colon < 0 || barLine < colon):
 		p.musicLine(n, column, text)
 	case colon == len(text)-1 && !isSetting(strings.ToLower(strings.TrimSpace(text[:colon]))):
@@ -55,6 +59,20 @@ func (p *parser) line(n int, raw string) {
 		p.errorf(n, column, mend, "this line is no setting, part name or line of bars")
 		p.keep(Line{Text: text})
 	}
+}
+
+// begun tells whether a line is a bar line with nothing after it, as the editor begins one
+// at the end of a line of bars: nothing is written there yet.
+func begun(text string, barLine int) bool {
+	head := strings.TrimSpace(text[:barLine])
+	return strings.TrimSpace(text[barLine+1:]) == "" && (head == "" || validPlayer(head)) && !isWords(head)
+}
+
+// namesPart tells whether what is written after a bar line that was begun, up to a colon, is
+// the name of a part.
+func namesPart(text string) bool {
+	name := strings.TrimSpace(text)
+	return name != "" && !strings.ContainsAny(name, "|:,") && !isSetting(strings.ToLower(name)) && !looksLikeMusic(name)
 }
 
 // looksLikeMusic tells whether every word of a text is a slot.

@@ -199,17 +199,13 @@ func (b *Book) choices(s Slot, cfg Config) []Voicing {
 	}
 	cfg.Max, cfg.Dominated = 0, false // what is shown does not change what there is
 	key := listKey{s.Chord.Symbol + " " + s.Chord.Canonical(), cfg}
-	b.mu.Lock()
 	b.open()
 	list, ok := b.lists.Get(key)
-	b.mu.Unlock()
 	if ok {
 		return list
 	}
 	list = b.weigh(f)
-	b.mu.Lock()
-	defer b.mu.Unlock()
-	b.lists.Put(key, list)
+	b.lists.Add(key, list)
 	return list
 }
 

@@ -5,12 +5,13 @@ import (
 	"slices"
 	"sync"
 
+	lru "github.com/hashicorp/golang-lru/v2"
+
 	"valleyside/core/chord"
 	"valleyside/core/grade"
 	"valleyside/core/hand"
 	"valleyside/core/neck"
 	"valleyside/core/pitch"
-	"valleyside/core/recent"
 )
 
 // highest is the highest fret of a voicing, counted from the capo.
@@ -36,16 +37,17 @@ type shape struct {
 // Book remembers the shapes of chords. The zero Book is empty and ready; it
 // may be used by several goroutines.
 type Book struct {
-	mu    sync.Mutex
-	known *recent.Memory[bookKey, []shape]
-	lists *recent.Memory[listKey, []Voicing]
+	once  sync.Once
+	known *lru.Cache[bookKey, []shape]
+	lists *lru.Cache[listKey, []Voicing]
 }
 
-// open makes an empty book ready. The caller has its lock.
+// open makes an empty book ready.
 func (b *Book) open() {
-	if b.known == nil {
-		b.known, b.lists = recent.New[bookKey, []shape](mostRemembered), recent.New[listKey, []Voicing](mostRemembered)
-	}
+	b.once.Do(func() {
+		b.known, _ = lru.New[bookKey, []shape](mostRemembered) // it fails for no size alone
+		b.lists, _ = lru.New[listKey, []Voicing](mostRemembered)
+	})
 }
 
 // listKey is what the candidates for a chord depend on.
@@ -80,10 +82,8 @@ func (b *Book) shapes(c chord.Chord, in neck.Instrument, p hand.Player, k kind) 
 	p.LeftHanded, p.NotesPerSecond, p.Picking = false, 0, "" // none of these changes a shape
 	at := p.At(in.Neck)
 	key := bookKey{c.Canonical(), in.Tuning, at, k}
-	b.mu.Lock()
 	b.open()
 	found, ok := b.known.Get(key)
-	b.mu.Unlock()
 	if ok {
 		return found
 	}
@@ -91,9 +91,7 @@ func (b *Book) shapes(c chord.Chord, in neck.Instrument, p hand.Player, k kind) 
 	if k == usual {
 		byUse(c, found)
 	}
-	b.mu.Lock()
-	defer b.mu.Unlock()
-	b.known.Put(key, found)
+	b.known.Add(key, found)
 	return found
 }
 

@@ -160,30 +160,34 @@ func (sp Speaker) StepTitle(s *song.Song, step *lesson.Step) string {
 	return part
 }
 
-// StepKey says which step a key is of, where the lesson itself is not at hand.
-func (sp Speaker) StepKey(key string) string {
-	kind, rest, _ := strings.Cut(key, " ")
-	_, of, _ := strings.Cut(rest, "» ")
-	rest = strings.NewReplacer("«", "", "»", "").Replace(rest)
-	switch lesson.Kind(kind) {
+// StepNamed says of what practice was, by what its step is known by, where the lesson itself
+// is not at hand; nothing of the part as a whole.
+func (sp Speaker) StepNamed(text string) string {
+	id, err := lesson.ParseStepID(text)
+	if err != nil || id.OfWhole() {
+		return ""
+	}
+	from, to := id.From, id.To
+	if id.Cut != [2]int{} {
+		from, to = id.Cut[0], id.Cut[1]
+	}
+	switch id.Kind {
 	case lesson.Rhythm:
-		return "rhythm of " + rest
+		return "the rhythm"
 	case lesson.Shape:
-		return "a shape, " + rest
+		return "a shape, " + id.Shapes[0].String()
 	case lesson.Change:
 		return "a change of shapes"
-	case lesson.Piece:
-		if from, to, _ := strings.Cut(of, " to "); from == to {
-			return "bar " + from
+	case lesson.Piece, lesson.Whole:
+		if from > to { // bars that were put in later have higher numbers
+			return "some bars"
 		}
-		return "bars " + of
+		return bars(from, to)
 	case lesson.Seam:
-		return "the seam of " + strings.Replace(rest, " ", " and ", 1)
+		return "a seam"
 	case lesson.Form:
 		return "the form"
-	case lesson.Whole:
-		return ""
-	case lesson.Finish, "next":
+	case lesson.Finish:
 		return "the finish"
 	case lesson.ByTeacher:
 		return "your own step"

@@ -141,7 +141,7 @@ func TestVersion(t *testing.T) {
 
 func TestHill(t *testing.T) {
 	assert.Empty(t, Hill{}.SVG())
-	svg := Hill{Bars: 3, Ridge: []Foot{{0, 0}, {1, 1}, {2.5, 9}}, Path: []Foot{{0.5, 0.5}}, Walked: 2, Width: 100, Height: 30, Label: `a "hill"`}.SVG()
+	svg := Hill{Bars: 3, Ridge: []arrange.Foot{{At: 0}, {At: 1, Demand: 1}, {At: 2.5, Demand: 9}}, Path: []arrange.Foot{{At: 0.5, Demand: 0.5}}, Walked: 2, Width: 100, Height: 30, Label: `a "hill"`}.SVG()
 	picture(t, svg)
 	assert.Contains(t, string(svg), "a &#34;hill&#34;")
 	assert.Contains(t, string(svg), `"M0 28.5H100"`, "nobody walks further than the end")

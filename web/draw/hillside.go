@@ -16,34 +16,9 @@ const steep = 5.0
 // harder is cut off there.
 const usualTop = 3.4
 
-// Foot is a step of the path: a stroke, where it stands, in bars from the start,
-// and what it asks of the hands.
-type Foot struct{ At, Demand float64 }
-
-// feet lists the strokes of a bar, At from 0 to 1.
-func feet(b *arrange.Bar) []Foot {
-	lead, length := b.Measure.Lead.Float(), b.Measure.Length().Float()
-	list := make([]Foot, len(b.Events))
-	for i := range b.Events {
-		list[i] = Foot{(b.Events[i].Start.Float() - lead) / length, b.Events[i].Demand}
-	}
-	return list
-}
-
-// Feet lists the strokes of a whole version.
-func Feet(v *arrange.Version) []Foot {
-	var list []Foot
-	for b := range v.Bars {
-		for _, f := range feet(&v.Bars[b]) {
-			list = append(list, Foot{f.At + float64(b), f.Demand})
-		}
-	}
-	return list
-}
-
 // Highest is the demand of the hardest of some strokes, at least that of a
 // gentle hill, so that easy music does not look steep.
-func Highest(lists ...[]Foot) float64 {
+func Highest(lists ...[]arrange.Foot) float64 {
 	top := 0.8
 	for _, list := range lists {
 		for _, f := range list {
@@ -105,7 +80,7 @@ func thinned(points [][2]float64, width float64) [][2]float64 {
 // in front of it, with peaks marked and their reason to point at.
 func hillsOver(c *canvas, bars []Bar, edges []float64, above, room float64, s Style) {
 	ground := above + room
-	points := func(of func(*Bar) []Foot) (list [][2]float64) {
+	points := func(of func(*Bar) []arrange.Foot) (list [][2]float64) {
 		for i := range bars {
 			left := edges[i] + bars[i].pad()
 			for _, f := range of(&bars[i]) {
@@ -115,10 +90,10 @@ func hillsOver(c *canvas, bars []Bar, edges []float64, above, room float64, s St
 		return list
 	}
 	right := edges[len(bars)]
-	if ridge := points(func(b *Bar) []Foot { return b.Ridge }); ridge != nil {
+	if ridge := points(func(b *Bar) []arrange.Foot { return b.Ridge }); ridge != nil {
 		slope(c.path("ridge"), ridge, edges[0], right, ground, room)
 	}
-	path := points(func(b *Bar) []Foot { return b.Path })
+	path := points(func(b *Bar) []arrange.Foot { return b.Path })
 	slope(c.path("path"), path, edges[0], right, ground, room)
 	n := 0
 	for i := range bars {
@@ -136,7 +111,7 @@ func hillsOver(c *canvas, bars []Bar, edges []float64, above, room float64, s St
 }
 
 // peak tells whether a stroke is the hardest of its bar.
-func peak(bar []Foot, f Foot) bool {
+func peak(bar []arrange.Foot, f arrange.Foot) bool {
 	for _, other := range bar {
 		if other.Demand > f.Demand || other.Demand == f.Demand && other.At < f.At {
 			return false
@@ -147,9 +122,9 @@ func peak(bar []Foot, f Foot) bool {
 
 // Hill is a hillside on its own.
 type Hill struct {
-	Bars  int    // how many it is wide
-	Ridge []Foot // the strokes as written
-	Path  []Foot // the strokes of the version; nil draws the ridge alone
+	Bars  int            // how many it is wide
+	Ridge []arrange.Foot // the strokes as written
+	Path  []arrange.Foot // the strokes of the version; nil draws the ridge alone
 	Top   float64
 	// Walked is the share of the way that has been walked, 0 to 1.
 	Walked        float64
@@ -158,12 +133,12 @@ type Hill struct {
 }
 
 // Append puts the strokes of a part of so many bars after those that are there.
-func (h *Hill) Append(bars int, ridge, path []Foot) {
+func (h *Hill) Append(bars int, ridge, path []arrange.Foot) {
 	for _, f := range ridge {
-		h.Ridge = append(h.Ridge, Foot{f.At + float64(h.Bars), f.Demand})
+		h.Ridge = append(h.Ridge, arrange.Foot{At: f.At + float64(h.Bars), Demand: f.Demand})
 	}
 	for _, f := range path {
-		h.Path = append(h.Path, Foot{f.At + float64(h.Bars), f.Demand})
+		h.Path = append(h.Path, arrange.Foot{At: f.At + float64(h.Bars), Demand: f.Demand})
 	}
 	h.Bars += bars
 }
@@ -173,7 +148,7 @@ func (h Hill) SVG() template.HTML {
 	if h.Bars == 0 {
 		return ""
 	}
-	points := func(list []Foot) [][2]float64 {
+	points := func(list []arrange.Foot) [][2]float64 {
 		out := make([][2]float64, len(list))
 		for i, f := range list {
 			out[i] = [2]float64{h.Width * f.At / float64(h.Bars), height(f.Demand, h.Top)}

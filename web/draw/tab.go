@@ -38,13 +38,13 @@ type Bar struct {
 	Pass    int          // the one pass of its line for which it is; 0 is every pass
 	Of      *arrange.Bar // what the version has there
 	Meter   song.Meter
-	Time    string        // its time signature, where it has one of its own
-	Words   [][]song.Sung // what is sung to it, by verse
-	Columns []Column      // in the order of time
-	Times   int           // the bar ends a line that is played this often
-	Demand  float64       // of the version
-	Path    []Foot        // of the version, stroke by stroke
-	Ridge   []Foot        // of the bar as written
+	Time    string         // its time signature, where it has one of its own
+	Words   [][]song.Sung  // what is sung to it, by verse
+	Columns []Column       // in the order of time
+	Times   int            // the bar ends a line that is played this often
+	Demand  float64        // of the version
+	Path    []arrange.Foot // of the version, stroke by stroke
+	Ridge   []arrange.Foot // of the bar as written
 	Hardest *arrange.Event
 }
 
@@ -79,7 +79,7 @@ func Written(p *song.Part) []Bar { return sung(p, writtenBars(p, lineBars(p))) }
 // WithPath adds the path of a version to bars that are drawn as they are typed.
 func WithPath(bars []Bar, v *arrange.Version) []Bar {
 	for i := range bars {
-		bars[i].Demand, bars[i].Hardest, bars[i].Path = v.Bars[i].Demand, v.Bars[i].Hardest(), feet(&v.Bars[i])
+		bars[i].Demand, bars[i].Hardest, bars[i].Path = v.Bars[i].Demand, v.Bars[i].Hardest(), v.Bars[i].Feet()
 	}
 	return bars
 }
@@ -211,7 +211,7 @@ func Version(p *song.Part, v, ridge *arrange.Version) []Bar {
 	for i := range bars {
 		bars[i].play(p, v.Rung, &v.Bars[i])
 		if ridge != nil {
-			bars[i].Ridge = feet(&ridge.Bars[i])
+			bars[i].Ridge = ridge.Bars[i].Feet()
 		}
 	}
 	return bars
@@ -248,7 +248,7 @@ func WithPasses(bars []Bar, p *song.Part, v *arrange.Version) []Bar {
 // play puts into a bar what a version has there.
 func (b *Bar) play(p *song.Part, rung arrange.Rung, from *arrange.Bar) {
 	b.Of = from
-	b.Demand, b.Hardest, b.Path = from.Demand, from.Hardest(), feet(from)
+	b.Demand, b.Hardest, b.Path = from.Demand, from.Hardest(), from.Feet()
 	for j := range b.Columns {
 		b.Columns[j].Marks, b.Columns[j].Sounds = nil, false
 	}

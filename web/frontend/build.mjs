@@ -23,13 +23,13 @@ async function build() {
   const files = new Map();
   const css = sass.compile(join(here, "app.scss"), { style: "compressed", loadPaths: [modules], quietDeps: true }).css;
   files.set("app.css", (await esbuild.transform(css, { loader: "css", minify: true })).code);
-  const js = await esbuild.build({
-    entryPoints: [join(here, "js/app.js")], bundle: true, minify: true, format: "iife", target: "es2022",
-    write: false, nodePaths: [modules], legalComments: "none",
-  });
-  files.set("app.js", js.outputFiles[0].text);
-  const worker = await esbuild.build({ entryPoints: [join(here, "js/worker.js")], bundle: true, minify: true, format: "iife", target: "es2022", write: false });
-  files.set("worker.js", worker.outputFiles[0].text);
+  for (const name of ["app.js", "student.js", "worker.js"]) { // the teacher's pages, the student's own, and what keeps that
+    const js = await esbuild.build({
+      entryPoints: [join(here, "js", name)], bundle: true, minify: true, format: "iife", target: "es2022",
+      write: false, nodePaths: [modules], legalComments: "none",
+    });
+    files.set(name, js.outputFiles[0].text);
+  }
   for (const [name, from] of Object.entries(fonts)) files.set(`fonts/${name}`, await readFile(join(modules, from)));
   for (const name of icons) {
     const svg = await readFile(join(modules, "lucide-static/icons", `${name}.svg`), "utf8");

@@ -4,7 +4,7 @@ import { offers } from "./offers.js";
 import { begins, prints, show } from "./preview.js";
 import { send } from "./send.js";
 import { tapping } from "./tapping.js";
-import { entered } from "./typing.js";
+import { entered, headed } from "./typing.js";
 
 const draftAfter = 700; // ms without a keystroke
 const sayAfter = 1200;
@@ -260,16 +260,24 @@ export default () => ({
     this.began = there ? { at: selectionStart, signs: this.began.signs.slice(1) } : undefined;
   },
 
-  // enter begins the next line of bars like the one before.
+  // enter begins the next line of bars like the one before; the name of a part that was typed
+  // on one that was begun so stands alone on its line.
   enter(event) {
     const { value, selectionStart, selectionEnd } = this.$refs.text;
     if (event.shiftKey || event.ctrlKey || event.altKey || event.metaKey || event.isComposing || selectionStart !== selectionEnd) return;
+    const name = headed(value, selectionStart);
+    if (name) return this.change(name);
     const change = entered(value, selectionStart);
     if (!change) return;
     event.preventDefault();
-    this.$refs.text.setSelectionRange(change.from, change.to);
-    document.execCommand(change.insert ? "insertText" : "delete", false, change.insert); // can be undone, unlike a value that is set
+    this.change(change);
     this.began = change.insert ? { at: this.$refs.text.selectionStart, signs: "| " } : undefined;
+  },
+
+  // change puts text in the place of what stands between two positions.
+  change({ from, to, insert }) {
+    this.$refs.text.setSelectionRange(from, to);
+    document.execCommand(insert ? "insertText" : "delete", false, insert); // can be undone, unlike a value that is set
   },
 
   // drawMargin numbers the lines and marks those with problems, where either has changed.

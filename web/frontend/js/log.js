@@ -5,6 +5,7 @@
 // nothing, and sending twice logs once. What the server refuses for good stays
 // here too, to be read and copied, until it is put away.
 const again = 20_000; // ms between tries while something waits
+const hasty = 10_000; // ms in which the same entry once more is the same press
 
 const name = (student, what) => `valleyside ${what} student ${student}`;
 const read = (key) => { try { return JSON.parse(localStorage.getItem(key)) ?? []; } catch { return []; } };
@@ -125,14 +126,21 @@ export const log = () => ({
   },
 
   async write() {
-    if (this.sending) return; // one press is one entry
+    const what = this.filled();
+    if (this.sending || (what === this.wrote && Date.now() - this.at < hasty)) return; // one press is one entry, and so are two taps in a row
     this.sending = true;
     this.said = "Sending …";
     const { kept, outcome, says } = await keepAndSend(this.box, Object.fromEntries(new FormData(this.form)));
     this.said = says;
     this.sending = false;
-    if (kept && !outcome.refused) this.form.elements.word.value = "";
+    if (!outcome.refused && (kept || outcome.logged)) {
+      this.form.elements.word.value = "";
+      Object.assign(this, { wrote: this.filled(), at: Date.now() });
+    }
   },
+
+  // filled is what stands in the form.
+  filled() { return JSON.stringify([...new FormData(this.form)]); },
 });
 
 // waiting shows what is on this device, and sends it whenever it may go.

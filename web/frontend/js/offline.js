@@ -15,7 +15,7 @@ export async function keepOffline() {
 // After something was logged, what the page says about it is asked for again.
 export function freshen() {
   document.addEventListener("valleyside:logged", async () => {
-    if (!document.querySelector("[data-fresh]")) return;
+    if (!document.querySelector("[data-fresh], [data-today]")) return;
     try {
       const response = await fetch(location.pathname);
       if (!response.ok) return;
@@ -24,6 +24,28 @@ export function freshen() {
         const now = page.getElementById(old.id);
         if (now) old.replaceChildren(...now.childNodes);
       }
+      today(document.querySelector("[data-today]"), page.querySelector("[data-today]"));
     } catch { /* it is fresh when it is loaded again */ }
   });
+}
+
+// today marks the steps that are done, and puts those that come in their place below: what
+// is open and may be playing stays as it is.
+function today(old, now) {
+  if (!old) return;
+  const steps = (of) => new Map([...(of?.querySelectorAll("details[data-of]") ?? [])].map((e) => [e.dataset.of, e]));
+  const [there, next] = [steps(old), steps(now)];
+  for (const [of, e] of there) {
+    if (next.has(of) || e.classList.contains("done")) continue;
+    e.classList.add("done");
+    const minutes = e.querySelector("summary .today");
+    if (minutes) minutes.textContent = "done";
+  }
+  for (const [of, e] of next) {
+    if (there.has(of)) continue;
+    e.open = false;
+    old.append(e);
+  }
+  const [head, fresh] = [old.querySelector("h2"), now?.querySelector("h2")];
+  if (head && fresh) head.replaceChildren(...fresh.childNodes);
 }

@@ -15,3 +15,13 @@ export function entered(text, at) {
   const found = line.match(bars);
   return found ? { from: at, to: at, insert: `\n${found[1]}` } : undefined;
 }
+
+const name = /^\|[ ]*([^\s|:,#\d][^|:,]*):$/; // of a part, on a line of bars that Enter began
+
+// headed says what takes the place of the text between two positions when the name of a part
+// was typed where Enter had begun a line of bars; it is undefined anywhere else.
+export function headed(text, at) {
+  const begin = text.lastIndexOf("\n", at - 1) + 1;
+  const found = text.slice(begin, at).match(name);
+  return found && (at === text.length || text[at] === "\n") ? { from: begin, to: at, insert: `${found[1]}:` } : undefined;
+}

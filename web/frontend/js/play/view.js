@@ -247,7 +247,7 @@ export const player = (logged) => () => ({
     const d = this.root.dataset;
     this.player.played = 0;
     this.said = "Sending …";
-    this.said = await logged({ student: d.student, url: d.url }, { assignment: d.assignment, part: d.logPart, step: d.step, tempo: String(Math.round(this.player.tempo)), clean: String(clean ? Math.min(this.rounds, 50) : 0), minutes: String(this.minutes), word: "" });
+    this.said = await logged({ student: d.student, url: d.url }, { assignment: d.assignment, of: d.of, part: d.logPart, rung: d.rung, step: d.step, tempo: String(Math.round(this.player.tempo)), clean: String(clean ? Math.min(this.rounds, 50) : 0), minutes: String(this.minutes), word: "" });
   },
   cleanly() { return this.log(true); },
   notYet() { return this.log(false); },

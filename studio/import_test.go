@@ -1,0 +1,353 @@
+package studio_test
+
+import (
+	"archive/zip"
+	"bytes"
+	"compress/gzip"
+	"context"
+	"encoding/json"
+	"fmt"
+	"io"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"valleyside/account"
+	"valleyside/core/lesson"
+	"valleyside/demo"
+	"valleyside/store"
+	"valleyside/studio"
+)
+
+var noon = time.Date(2026, 3, 20, 12, 0, 0, 0, time.UTC)
+
+// load is the demo in a file of its own.
+func load(t testing.TB) (*studio.House, int64) {
+	st, err := store.Open(t.Context(), filepath.Join(t.TempDir(), "demo.db"))
+	require.NoError(t, err)
+	t.Cleanup(func() { st.Close() })
+	require.NoError(t, demo.Fill(t.Context(), st, noon))
+	return studio.New(st, nil), 1
+}
+
+// empty is a studio of its own with nothing in it.
+func empty(t testing.TB) (*studio.House, int64) {
+	st, err := store.Open(t.Context(), filepath.Join(t.TempDir(), "other.db"))
+	require.NoError(t, err)
+	t.Cleanup(func() { st.Close() })
+	id, err := st.AddStudio(t.Context(), "Empty", store.Teacher{Name: "E", Email: "e@empty.example", Password: account.Hash("long enough now")}, store.At(noon))
+	require.NoError(t, err)
+	return studio.New(st, nil), id
+}
+
+// rows are the rows of an export, by kind.
+type rows map[string][]map[string]any
+
+func exported(t testing.TB, h *studio.House, home int64) rows {
+	var b bytes.Buffer
+	require.NoError(t, h.Store.Export(t.Context(), home, &b))
+	return unpacked(t, b.Bytes())
+}
+
+func exportedStudent(t testing.TB, h *studio.House, home, student int64) rows {
+	var b bytes.Buffer
+	require.NoError(t, h.Store.ExportStudent(t.Context(), home, student, &b))
+	return unpacked(t, b.Bytes())
+}
+
+func unpacked(t testing.TB, data []byte) rows {
+	z, err := zip.NewReader(bytes.NewReader(data), int64(len(data)))
+	require.NoError(t, err)
+	all := rows{}
+	for _, f := range z.File {
+		in, err := f.Open()
+		require.NoError(t, err)
+		for d := json.NewDecoder(in); ; {
+			var row map[string]any
+			if err := d.Decode(&row); err == io.EOF {
+				break
+			} else {
+				require.NoError(t, err)
+			}
+			all[f.Name] = append(all[f.Name], row)
+		}
+	}
+	return all
+}
+
+func archive(t testing.TB, data []byte) *store.Archive {
+	a, err := store.OpenArchive(bytes.NewReader(data), int64(len(data)))
+	require.NoError(t, err)
+	return a
+}
+
+// packed are rows as an export has them.
+func packed(t testing.TB, all rows) []byte {
+	var b bytes.Buffer
+	z := zip.NewWriter(&b)
+	for name, list := range all {
+		f, err := z.Create(name)
+		require.NoError(t, err)
+		for _, row := range list {
+			require.NoError(t, json.NewEncoder(f).Encode(row))
+		}
+	}
+	require.NoError(t, z.Close())
+	return b.Bytes()
+}
+
+func takeIn(t testing.TB, h *studio.House, home int64, data []byte) error {
+	a := archive(t, data)
+	require.Empty(t, studio.Check(a).Faults)
+	return h.TakeIn(t.Context(), home, a, nil)
+}
+
+// numbered are rows with the numbers of rows counted from 1 in their order; the
+// links of students, which are not taken in, are left out.
+func numbered(all rows) rows {
+	of := map[string]string{"songs.jsonl": "song_id", "lessons.jsonl": "lesson_id", "students.jsonl": "student_id", "assignments.jsonl": "assignment_id"}
+	numbers := map[string]map[any]int{}
+	for file, name := range of {
+		numbers[name] = map[any]int{}
+		for i, row := range all[file] {
+			numbers[name][row["id"]] = i + 1
+		}
+	}
+	delete(all, "links.jsonl")
+	for _, list := range all {
+		for i, row := range list {
+			for name := range numbers {
+				if id, ok := row[name]; ok {
+					row[name] = numbers[name][id]
+				}
+			}
+			if _, ok := row["id"]; ok {
+				row["id"] = i + 1
+			}
+		}
+	}
+	return all
+}
+
+// The export of a studio that was taken into an empty one is the same export, and what was
+// worked out of it is the same.
+func TestStudioComesBack(t *testing.T) {
+	from, home := load(t)
+	var b bytes.Buffer
+	require.NoError(t, from.Store.Export(t.Context(), home, &b))
+	to, id := empty(t)
+	seen := 0
+	a := archive(t, b.Bytes())
+	require.Empty(t, studio.Check(a).Faults)
+	require.NoError(t, to.TakeIn(t.Context(), id, a, func(rows int) { assert.GreaterOrEqual(t, rows, seen); seen = rows }))
+	assert.Equal(t, numbered(unpacked(t, b.Bytes())), numbered(exported(t, to, id)))
+	assert.GreaterOrEqual(t, seen, 200, "how far it was, was told")
+	require.NoError(t, to.Catch(t.Context(), id, nil))
+	assert.Equal(t, standings(t, from, home), standings(t, to, id))
+	assert.ErrorIs(t, to.TakeIn(t.Context(), id, a, nil), store.ErrNotEmpty, "a whole studio goes only into an empty one")
+	assert.Equal(t, numbered(unpacked(t, b.Bytes())), numbered(exported(t, to, id)), "and nothing of it is there twice")
+}
+
+// standings are those of a studio, without the numbers of rows.
+func standings(t testing.TB, h *studio.House, home int64) (list []string) {
+	rows, err := h.Store.Standings(t.Context(), home)
+	require.NoError(t, err)
+	require.NotEmpty(t, rows)
+	for _, r := range rows {
+		r.StudioID = 0
+		list = append(list, fmt.Sprintf("%+v", r))
+	}
+	return list
+}
+
+// A student that was taken along comes back with songs, lessons and practice; taken in where
+// the songs are, none is there twice.
+func TestStudentComesBack(t *testing.T) {
+	from, home := load(t)
+	students, err := from.Store.Students(t.Context(), home)
+	require.NoError(t, err)
+	for _, who := range students {
+		var b bytes.Buffer
+		require.NoError(t, from.Store.ExportStudent(t.Context(), home, who.ID, &b))
+		to, id := empty(t)
+		require.NoError(t, takeIn(t, to, id, b.Bytes()), who.Name)
+		again, err := to.Store.Students(t.Context(), id)
+		require.NoError(t, err)
+		require.Len(t, again, 1)
+		assert.Equal(t, who.Name, again[0].Name)
+		assert.Len(t, exportedStudent(t, to, id, again[0].ID)["entries.jsonl"], len(unpacked(t, b.Bytes())["entries.jsonl"]), who.Name)
+
+		before, err := from.Store.Songs(t.Context(), home)
+		require.NoError(t, err)
+		require.NoError(t, takeIn(t, from, home, b.Bytes()), who.Name)
+		after, err := from.Store.Songs(t.Context(), home)
+		require.NoError(t, err)
+		assert.Len(t, after, len(before), "the songs are there already")
+	}
+}
+
+// What does not hold together, or is beyond what a form would take, is refused with a list.
+func TestFaultsOfAnExport(t *testing.T) {
+	from, home := load(t)
+	for name, break_ := range map[string]func(rows){
+		"its song is not there":               func(k rows) { k["lessons.jsonl"][0]["song_id"] = 999 },
+		"is no rung":                          func(k rows) { k["lessons.jsonl"][0]["parts"].([]any)[0].(map[string]any)["rung"] = "escalator" },
+		"entry 1: its student or its lesson":  func(k rows) { k["entries.jsonl"][0]["assignment_id"] = 999 },
+		"the reach in mm must be":             func(k rows) { k["students.jsonl"][0]["reach_mm"] = 251 },
+		"the time of the lesson is":           func(k rows) { k["students.jsonl"][0]["lesson_time"] = "tea" },
+		"shapes that are known":               func(k rows) { k["students.jsonl"][0]["known"] = "H9" },
+		"its saved version is not there":      func(k rows) { k["songs.jsonl"][0]["version"] = 77 },
+		"it is there twice, or has no number": func(k rows) { k["versions.jsonl"][1]["song_id"] = k["versions.jsonl"][0]["song_id"] },
+		"its student, lesson or song is":      func(k rows) { k["assignments.jsonl"][0]["student_id"] = 999 },
+		"its song or its rung is not there":   func(k rows) { k["ways.jsonl"] = []map[string]any{{"song_id": 999, "part_id": 1, "rung": "octave"}} },
+		"lessons, row 1":                      func(k rows) { k["lessons.jsonl"][0]["parts"] = "none" },
+		"the minutes must be a number": func(k rows) {
+			k["lessons.jsonl"][0]["plan"] = `{"own":[{"id":1,"title":"x","start":60,"goal":60,"passes":1,"minutes":9000000000000000000}]}`
+		},
+		"the minutes must be a number from 1": func(k rows) {
+			k["assignments.jsonl"][0]["plan"] = `{"own":[{"key":"own 1","title":"x","start":60,"goal":60,"passes":1,"minutes":9000000000000000000}]}`
+		},
+		"the changes of a lesson cannot be read": func(k rows) { k["assignments.jsonl"][0]["plan"] = `{"order":7}` },
+		"a bar is known by -4":                   func(k rows) { k["parts.jsonl"][0]["bars"] = []int{1, -4} },
+		"the order of steps":                     func(k rows) { k["templates.jsonl"] = []map[string]any{{"name": "x", "steps": `{"kinds":["walk"]}`}} },
+	} {
+		all := exported(t, from, home)
+		break_(all)
+		assert.Contains(t, strings.Join(studio.Check(archive(t, packed(t, all))).Faults, "\n"), name)
+	}
+	for name, data := range map[string]string{"nothing": "", "words": "hello", "a list": "[]", "no studio": `{"songs":[]}`, "half": `{"studio":{"name":"X"},"songs":[`, "half a zip": "PK\x03\x04", "a number": `{"studio": 7, "songs": 8}`} {
+		_, err := store.OpenArchive(strings.NewReader(data), int64(len(data)))
+		assert.ErrorIs(t, err, store.ErrNoArchive, name)
+	}
+	other := packed(t, rows{"valleyside.json": {{"form": 99, "of": "studio"}}})
+	_, err := store.OpenArchive(bytes.NewReader(other), int64(len(other)))
+	assert.ErrorContains(t, err, "form 99")
+}
+
+// Whatever fails on the way, nothing of an export is left; what was cut short by the end of
+// the program is taken out at the next start.
+func TestWholeOrNotAtAll(t *testing.T) {
+	from, home := load(t)
+	all := exported(t, from, home)
+	bad := all["entries.jsonl"][150]
+	bad["rung"] = nil // it passes as empty; the same mark twice does not pass the database
+	to, id := empty(t)
+	before := exported(t, to, id)
+	data := packed(t, all)
+	a := archive(t, data)
+	ctx, cancel := context.WithCancel(t.Context())
+	err := to.TakeIn(ctx, id, a, func(rows int) {
+		if rows > 60 { // songs and students are there by then
+			cancel()
+		}
+	})
+	require.ErrorIs(t, err, context.Canceled)
+	assert.Equal(t, before, exported(t, to, id))
+
+	path := filepath.Join(t.TempDir(), "cut.db")
+	st, err := store.Open(t.Context(), path)
+	require.NoError(t, err)
+	id, err = st.AddStudio(t.Context(), "Cut", store.Teacher{Name: "E", Email: "e@empty.example", Password: "x"}, store.At(noon))
+	require.NoError(t, err)
+	house := studio.New(st, nil)
+	before = exported(t, house, id)
+	require.PanicsWithValue(t, "the power goes off", func() {
+		house.TakeIn(t.Context(), id, a, func(rows int) { //nolint:errcheck // it panics
+			if rows > 150 {
+				panic("the power goes off")
+			}
+		})
+	})
+	require.NotEqual(t, before, exported(t, house, id), "half of it is there")
+	require.NoError(t, st.Close())
+	st, err = store.Open(t.Context(), path)
+	require.NoError(t, err)
+	defer st.Close()
+	assert.Equal(t, before, exported(t, studio.New(st, nil), id))
+}
+
+// An export of an older program, and its file, come in with all that was changed and
+// practised under the names of parts and steps.
+func TestOlderPrograms(t *testing.T) {
+	old, err := os.ReadFile("testdata/studio-1.json")
+	require.NoError(t, err)
+	to, id := empty(t)
+	require.NoError(t, takeIn(t, to, id, old))
+	sameAsNow(t, to, id)
+
+	packed, err := os.Open("testdata/studio-9.db.gz")
+	require.NoError(t, err)
+	defer packed.Close()
+	in, err := gzip.NewReader(packed)
+	require.NoError(t, err)
+	data, err := io.ReadAll(in)
+	require.NoError(t, err)
+	path := filepath.Join(t.TempDir(), "old.db")
+	require.NoError(t, os.WriteFile(path, data, 0o600))
+	var told []string
+	st, err := studio.Open(t.Context(), path, func(how string) { told = append(told, how) })
+	require.NoError(t, err)
+	defer st.Close()
+	assert.Len(t, told, len(demo.Sheets()), "how far it is, song by song")
+	sameAsNow(t, studio.New(st, nil), 1)
+	left, err := st.OldSongs(t.Context(), 0)
+	require.NoError(t, err)
+	assert.Empty(t, left)
+
+	student, err := os.ReadFile("testdata/student-1.json")
+	require.NoError(t, err)
+	require.NoError(t, takeIn(t, to, id, student))
+	again, err := to.Store.Students(t.Context(), id)
+	require.NoError(t, err)
+	brams := 0
+	for _, st := range again {
+		if st.Name == "Bram" {
+			brams++
+			given, err := to.Store.AssignmentsOf(t.Context(), id, st.ID)
+			require.NoError(t, err)
+			assert.Contains(t, given[0].Plan, "seam.p3.i1")
+		}
+	}
+	assert.Equal(t, 2, brams)
+}
+
+// sameAsNow holds a demo of an older program against that of this one: it was made on
+// another day, with the same rows.
+func sameAsNow(t *testing.T, h *studio.House, home int64) {
+	t.Helper()
+	now, own := load(t)
+	was, is := exported(t, h, home), exported(t, now, own)
+	for _, name := range []string{"songs.jsonl", "versions.jsonl", "parts.jsonl", "ways.jsonl", "lessons.jsonl", "students.jsonl", "assignments.jsonl", "entries.jsonl"} {
+		require.Len(t, was[name], len(is[name]), name)
+		for i := range was[name] {
+			for _, field := range []string{"id", "created_at", "updated_at", "saved_at", "assigned_at", "lesson_day", "practised_at", "student_id", "lesson_id", "song_id", "assignment_id", "tempo", "clean", "minutes", "word"} {
+				delete(was[name][i], field) // days, and what follows from them
+				delete(is[name][i], field)
+			}
+			if name == "entries.jsonl" {
+				continue // in the order of a die
+			}
+			assert.Equal(t, is[name][i], was[name][i], "%s %d", name, i+1)
+		}
+	}
+	steps := func(all rows) map[string]int {
+		count := map[string]int{}
+		for _, e := range all["entries.jsonl"] {
+			count[fmt.Sprint(e["step"], e["some"], e["part_id"], e["rung"])]++
+		}
+		return count
+	}
+	assert.Equal(t, steps(is), steps(was))
+	for _, a := range was["assignments.jsonl"] {
+		if plan, ok := a["plan"].(string); ok && plan != "" {
+			p, err := lesson.ParsePlan(plan)
+			require.NoError(t, err)
+			assert.NotEmpty(t, p.Set)
+		}
+	}
+}

@@ -1,0 +1,274 @@
+package studio
+
+import (
+	"context"
+	"slices"
+
+	"valleyside/core/arrange"
+	"valleyside/core/lesson"
+	"valleyside/core/play"
+	"valleyside/core/progress"
+	"valleyside/core/song"
+	"valleyside/store"
+)
+
+// Choice is the version that is chosen for a part of a song.
+type Choice struct {
+	Part song.PartID
+	Rung arrange.Rung // empty leaves the part out
+	Way  arrange.Way
+}
+
+// Choices are those of the parts of a lesson or of what is assigned; what is no rung is left
+// out.
+func Choices(parts []store.Part) []Choice {
+	var list []Choice
+	for _, p := range parts {
+		rung, err := arrange.ParseRung(p.Rung)
+		if err != nil {
+			continue
+		}
+		way, _ := arrange.ParseWay(p.Way)
+		list = append(list, Choice{p.PartID, rung, way})
+	}
+	return list
+}
+
+// Suggest chooses the versions to begin with for all parts of a song.
+func Suggest(g *song.Song, o arrange.Options) []Choice {
+	a := arrange.New(g, o)
+	list := make([]Choice, len(g.Parts))
+	for i := range g.Parts {
+		list[i].Part = g.PartID(i)
+		if ladder := a.Ladder(i, nil); len(ladder) > 0 {
+			list[i].Rung, _ = lesson.Suggest(ladder)
+		}
+	}
+	return list
+}
+
+// Taught is a lesson as it is given: its steps as the teacher has changed them, those
+// that are left out, and the changes that could not be kept.
+type Taught struct {
+	*lesson.Lesson
+	Plan lesson.Plan
+	Out  []lesson.Step
+	Lost []lesson.Lost
+}
+
+// Teach makes the steps of a lesson: of the chosen versions of the parts of a song, for a
+// student at its target tempo, which is that of the options. A rung that a part does not
+// have is taught as the part is written.
+func Teach(g *song.Song, choices []Choice, plan lesson.Plan, learner lesson.Student, o arrange.Options) *Taught {
+	a := arrange.New(g, o)
+	chosen := make([]lesson.Chosen, len(g.Parts))
+	tempo := o.Tempo
+	if tempo == 0 {
+		tempo = g.Tempo
+	}
+	for _, c := range choices {
+		i, ok := g.PartWith(c.Part)
+		if !ok || c.Rung == "" {
+			continue
+		}
+		if a.Refused(i, c.Rung).Kind == arrange.NoChordsHere {
+			c.Rung, c.Way = arrange.AsWritten, arrange.Way{}
+		}
+		ladder := a.Ladder(i, map[arrange.Rung]arrange.Way{c.Rung: c.Way})
+		at := slices.IndexFunc(ladder, func(v arrange.Version) bool { return v.Rung == c.Rung })
+		if at < 0 {
+			ladder = append(ladder, a.Version(i, c.Rung, c.Way))
+			at = len(ladder) - 1
+		}
+		chosen[i] = lesson.Chosen{Version: &ladder[at], Next: lesson.Above(ladder, c.Rung)}
+	}
+	t := &Taught{Lesson: lesson.Build(g, chosen, learner, tempo), Plan: plan}
+	t.Out, t.Lost = plan.Apply(t.Lesson, learner.Minutes)
+	return t
+}
+
+// Step finds a step by its id, also one that is left out; nil where there is none.
+func (t *Taught) Step(id lesson.StepID) *lesson.Step {
+	for _, list := range [][]lesson.Step{t.Steps, t.Out} {
+		for i := range list {
+			if list[i].ID == id {
+				return &list[i]
+			}
+		}
+	}
+	return nil
+}
+
+// Lookup is a lesson or something that is assigned, as it is to be taught.
+type Lookup struct {
+	Home   *store.Studio
+	Sheet  string
+	IDs    []store.SongPart // of that sheet
+	Parts  []store.Part
+	Plan   string
+	Who    store.Student
+	Target float64
+}
+
+// Teach makes the steps of what is looked up, now or lately. A plan that cannot be read is
+// an error that says so: nothing is changed by it, and nothing may be saved over it.
+func (h *House) Teach(ctx context.Context, l Lookup) (*Taught, error) {
+	plan, err := lesson.ParsePlan(l.Plan)
+	if err != nil {
+		return nil, &BadPlan{err}
+	}
+	learner := Learner(&l.Who)
+	o := h.Options(l.Home, learner.Player, l.Target)
+	g := h.Read(l.Home.ID, l.Sheet, l.IDs)
+	key := KeyOf("steps", l.Sheet, identities(l.IDs), l.Parts, l.Plan, OfOptions(o), l.Who.ID == 0, l.Who.Known, learner.Minutes)
+	return Worked(ctx, h, l.Home.ID, key, written(g), func() (*Taught, error) {
+		return Teach(g, Choices(l.Parts), plan, learner, o), nil
+	})
+}
+
+// BadPlan is that the changes of a lesson cannot be read.
+type BadPlan struct{ cause error }
+
+func (b *BadPlan) Error() string { return b.cause.Error() }
+
+// Unwrap is what is wrong with them.
+func (b *BadPlan) Unwrap() error { return b.cause }
+
+func written(g *song.Song) (bars int) {
+	for i := range g.Parts {
+		bars += g.Parts[i].Written()
+	}
+	return bars
+}
+
+// Give puts a lesson into a student's hands as it is now. A student who has it already gets
+// it brought up to date, and keeps what was practised.
+func (h *House) Give(ctx context.Context, studio, lessonID, student int64, now store.Moment) (int64, error) {
+	l, err := h.Store.Lesson(ctx, studio, lessonID)
+	if err != nil {
+		return 0, err
+	}
+	g, err := h.Store.Song(ctx, studio, l.SongID)
+	if err != nil {
+		return 0, err
+	}
+	ids, err := h.Store.SongParts(ctx, studio, g.ID, g.Version)
+	if err != nil {
+		return 0, err
+	}
+	a := store.Assignment{StudioID: studio, StudentID: student, LessonID: l.ID, SongID: g.ID, SongVersion: g.Version, Name: l.Name,
+		TargetTempo: l.TargetTempo, Plan: l.Plan, AssignedAt: now, Parts: Given(h.Read(studio, g.Sheet, ids), l.Parts, l.TargetTempo)}
+	id, err := h.Store.Give(ctx, a)
+	if err == nil {
+		h.Wake()
+	}
+	return id, err
+}
+
+// Given are the parts of a lesson that a student gets, with the tempo that each is to reach.
+func Given(g *song.Song, parts []store.Part, target float64) (list []store.Part) {
+	for _, p := range parts {
+		if p.Rung == "" {
+			continue
+		}
+		p.Target = target
+		if i, ok := g.PartWith(p.PartID); ok {
+			p.Target, p.Part = play.Tempo(g, &g.Parts[i], target), g.Parts[i].Name
+		}
+		list = append(list, p)
+	}
+	return list
+}
+
+// Differs tells whether a student holds something else than a lesson is now.
+func Differs(a *store.Assignment, l *store.Lesson) bool {
+	same := func(p store.Part) store.Part { return store.Part{PartID: p.PartID, Rung: p.Rung, Way: p.Way} }
+	var given, has []store.Part
+	for _, p := range l.Parts {
+		if p.Rung != "" {
+			given = append(given, same(p))
+		}
+	}
+	for _, p := range a.Parts {
+		has = append(has, same(p))
+	}
+	return a.SongVersion < a.Latest || a.Plan != l.Plan || a.TargetTempo != l.TargetTempo || a.Name != l.Name || !slices.Equal(given, has)
+}
+
+// Standings are how far a student is with what is assigned to them: with its parts, and
+// with its steps.
+type Standings struct {
+	parts map[partKey]store.Standing
+	steps map[stepKey][]store.Standing
+}
+
+type partKey struct {
+	assignment int64
+	part       song.PartID
+	rung       string
+}
+
+type stepKey struct {
+	assignment int64
+	step       string
+}
+
+// StandingsOf makes them of rows.
+func StandingsOf(rows []store.Standing) Standings {
+	s := Standings{map[partKey]store.Standing{}, map[stepKey][]store.Standing{}}
+	for _, r := range rows {
+		if r.Step == "" {
+			s.parts[partKey{r.AssignmentID, r.PartID, r.Rung}] = r
+		} else {
+			k := stepKey{r.AssignmentID, r.Step}
+			s.steps[k] = append(s.steps[k], r)
+		}
+	}
+	return s
+}
+
+// LoggedTo is the part to which practice of a step is logged, of those that are assigned:
+// its own, or the first where it has none or that is not assigned.
+func LoggedTo(part song.PartID, parts []store.Part) store.Part {
+	for _, p := range parts {
+		if p.PartID == part {
+			return p
+		}
+	}
+	if len(parts) == 0 {
+		return store.Part{PartID: -1}
+	}
+	return parts[0]
+}
+
+// StepProgress is how far a student is with a step of an assignment, from what was logged of
+// it, and of its part as a whole where it is that. What was practised of another rung counts
+// for shapes and changes alone.
+func (s Standings) StepProgress(a *store.Assignment, id lesson.StepID) (got lesson.Progress) {
+	add := func(row store.Standing) {
+		got.Once, got.Clean = max(got.Once, row.Once), max(got.Clean, row.Clean)
+	}
+	for _, row := range s.steps[stepKey{a.ID, id.String()}] {
+		rung := LoggedTo(row.PartID, a.Parts).Rung
+		if row.Rung == rung || id.Kind == lesson.Shape || id.Kind == lesson.Change {
+			add(row)
+		}
+	}
+	if !id.IsZero() && id.OfWhole() {
+		p := LoggedTo(id.Part, a.Parts)
+		add(s.parts[partKey{a.ID, p.PartID, p.Rung}])
+	}
+	return got
+}
+
+// Status is where a student is with a part of an assignment.
+func (s Standings) Status(a *store.Assignment, p *store.Part, home *store.Studio, now store.Moment) progress.Status {
+	own := s.parts[partKey{a.ID, p.PartID, p.Rung}]
+	zone := home.Zone()
+	return own.Progress(zone).Status(p.Target, now.Time().In(zone))
+}
+
+// Done tells which steps of an assignment a student has.
+func (s Standings) Done(steps []lesson.Step, a *store.Assignment) []bool {
+	return lesson.Done(steps, func(step *lesson.Step) lesson.Progress { return s.StepProgress(a, step.ID) })
+}

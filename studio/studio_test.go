@@ -1,0 +1,419 @@
+package studio_test
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+	"log/slog"
+	"math/rand/v2"
+	"reflect"
+	"strings"
+	"sync"
+	"sync/atomic"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"valleyside/core/arrange"
+	"valleyside/core/hand"
+	"valleyside/core/lesson"
+	"valleyside/core/neck"
+	"valleyside/core/sheet"
+	"valleyside/core/song"
+	"valleyside/core/voicing"
+	"valleyside/store"
+	"valleyside/studio"
+)
+
+const riffs = "title: T\ntempo: 90\n\nRiff:\n| 0A 3A | 5A 7A | C - - G | Am - F - |\n\nEnd:\n| C | G |\n"
+
+// taught is a studio with a student who has a lesson of a song.
+type taught struct {
+	*studio.House
+	t                            testing.TB
+	home                         int64
+	song, lesson, student, given int64
+	now                          store.Moment
+}
+
+func newTaught(t testing.TB, text string) *taught {
+	h, home := empty(t)
+	k := &taught{House: h, t: t, home: home, now: store.At(noon)}
+	ctx := t.Context()
+	var err error
+	k.song, err = h.AddSong(ctx, home, "", text, k.now)
+	require.NoError(t, err)
+	in := sheet.Parse(text).Song
+	l := store.Lesson{StudioID: home, SongID: k.song, Name: "L", TargetTempo: 90, CreatedAt: k.now}
+	for i := range in.Parts {
+		l.Parts = append(l.Parts, store.Part{PartID: in.PartID(i), Part: in.Parts[i].Name, Rung: "as-written"})
+	}
+	k.lesson, err = h.Store.AddLesson(ctx, l)
+	require.NoError(t, err)
+	k.student, err = h.Store.AddStudent(ctx, store.Student{StudioID: home, Name: "S", Reach: 100, Scale: 648, NotesPerSecond: 5, Picking: "alternate", CreatedAt: k.now})
+	require.NoError(t, err)
+	k.give()
+	return k
+}
+
+func (k *taught) give() {
+	var err error
+	k.given, err = k.Give(k.t.Context(), k.home, k.lesson, k.student, k.now)
+	require.NoError(k.t, err)
+}
+
+func (k *taught) save(text string) {
+	_, err := k.SaveSong(k.t.Context(), k.home, k.song, 0, "T", text, sheet.Parse(text), k.now)
+	require.NoError(k.t, err)
+}
+
+func (k *taught) assignment() store.Assignment {
+	a, err := k.Store.Assignment(k.t.Context(), k.home, k.student, k.given)
+	require.NoError(k.t, err)
+	return a
+}
+
+// steps are those that the student has, as they are built now.
+func (k *taught) steps() *studio.Taught {
+	ctx := k.t.Context()
+	home, err := k.Store.Studio(ctx, k.home)
+	require.NoError(k.t, err)
+	st, err := k.Store.Student(ctx, k.home, k.student)
+	require.NoError(k.t, err)
+	a := k.assignment()
+	ids, err := k.Store.SongParts(ctx, k.home, a.SongID, a.SongVersion)
+	require.NoError(k.t, err)
+	t, err := k.Teach(ctx, studio.Lookup{Home: &home, Sheet: a.Sheet, IDs: ids, Parts: a.Parts, Plan: a.Plan, Who: st, Target: a.TargetTempo})
+	require.NoError(k.t, err)
+	return t
+}
+
+func (k *taught) log(part song.PartID, id lesson.StepID, tempo float64, clean int) {
+	k.now += 60
+	e := store.Entry{StudioID: k.home, StudentID: k.student, AssignmentID: k.given, PartID: part, Rung: "as-written", Tempo: tempo, Clean: clean, Minutes: 5,
+		Step: id.String(), Some: !id.OfWhole(), PractisedAt: k.now, SentID: fmt.Sprint(k.now)}
+	require.NoError(k.t, k.Store.AddEntry(k.t.Context(), e))
+}
+
+func (k *taught) standings() studio.Standings {
+	rows, err := k.Store.StandingsOf(k.t.Context(), k.home, k.student)
+	require.NoError(k.t, err)
+	return studio.StandingsOf(rows)
+}
+
+// A part that gets another name, a bar more, or is cut in two takes its lesson, what was
+// decided for it and what was practised along.
+func TestPartsKeepWhatIsTheirs(t *testing.T) {
+	k := newTaught(t, riffs)
+	ctx := t.Context()
+	require.NoError(t, k.Store.ChangeWay(ctx, k.home, k.song, 1, "as-written", func(string) (string, error) {
+		return "bar 2: string A\nbar 4 at 0: shape x02210", nil
+	}))
+	piece := lesson.StepID{Kind: lesson.Piece, Part: 1, From: 4, To: 4}
+	plan := lesson.Plan{Out: map[lesson.StepID]lesson.Out{{Kind: lesson.Whole, Part: 1}: {Title: "Riff"}}, Set: map[lesson.StepID]lesson.Wish{piece: {Title: "bar 4", Words: "gently"}}}
+	require.NoError(t, k.Store.SetPlan(ctx, k.home, k.lesson, plan.String()))
+	k.give()
+	k.log(1, lesson.StepID{}, 80, 3)
+	k.log(1, piece, 70, 3)
+	before := k.standings()
+	a := k.assignment()
+	require.Equal(t, 70.0, before.StepProgress(&a, piece).Clean)
+
+	k.save(strings.Replace(riffs, "Riff:\n| 0A 3A", "Walk:\n| 9A 9A | 0A 3A", 1))
+	l, err := k.Store.Lesson(ctx, k.home, k.lesson)
+	require.NoError(t, err)
+	assert.Equal(t, "Walk", l.Parts[0].Part)
+	assert.Equal(t, "bar 3: string A\nbar 5 at 0: shape x02210", l.Parts[0].Way, "what was decided goes with its bar")
+	old := k.assignment()
+	assert.Equal(t, "Riff", old.Parts[0].Part, "what the student has is as it was until it is brought up to date")
+	k.give()
+	a = k.assignment()
+	assert.Equal(t, "Walk", a.Parts[0].Part)
+	taught := k.steps()
+	assert.Empty(t, taught.Lost)
+	assert.NotNil(t, taught.Step(piece), "the same bar, the fifth now")
+	assert.Equal(t, [2]int{5, 5}, [2]int{taught.Step(piece).From, taught.Step(piece).To})
+	assert.Equal(t, "gently", taught.Step(piece).Words)
+	assert.Equal(t, 70.0, k.standings().StepProgress(&a, piece).Clean, "and its practice")
+	assert.Equal(t, 80.0, k.standings().Status(&a, &a.Parts[0], &store.Studio{}, k.now).Clean)
+
+	// Cut in two: the first piece is what it was, the other is there with it.
+	k.save("title: T\ntempo: 90\n\nUp:\n| 9A 9A | 0A 3A | 5A 7A |\n\nDown:\n| C - - G | Am - F - |\n\nEnd:\n| C | G |\n")
+	l, err = k.Store.Lesson(ctx, k.home, k.lesson)
+	require.NoError(t, err)
+	var names []string
+	for _, p := range l.Parts {
+		names = append(names, fmt.Sprintf("%s %d %s", p.Part, p.PartID, p.Rung))
+	}
+	assert.Equal(t, []string{"Up 1 as-written", "Down 3 as-written", "End 2 as-written"}, names)
+	assert.Equal(t, "bar 3: string A", l.Parts[0].Way, "what was decided for a bar that has left it is let go")
+}
+
+// Whatever is logged, saved, or changed in hands and lessons: what is kept of it is what
+// the plain way works out.
+func TestSumsAreWhatIsWorkedOut(t *testing.T) {
+	k := newTaught(t, riffs)
+	ctx := t.Context()
+	r := rand.New(rand.NewPCG(5, 6))
+	sheets := []string{riffs, strings.Replace(riffs, "Riff:", "Walk:", 1), strings.Replace(riffs, "| C - - G |", "| B5 - F#m - | Bb - - - |", 1), riffs + "\nMore:\n| E5 G5 A5 - |\n"}
+	check := func(what string) {
+		require.NoError(t, k.Catch(ctx, k.home, nil))
+		sums, err := k.Store.Sums(ctx, k.home, k.student)
+		require.NoError(t, err)
+		kept, err := k.Store.StepsOf(ctx, k.home, k.student)
+		require.NoError(t, err)
+		a, taught := k.assignment(), k.steps()
+		home, err := k.Store.Studio(ctx, k.home)
+		require.NoError(t, err)
+		st, err := k.Store.Student(ctx, k.home, k.student)
+		require.NoError(t, err)
+		want := studio.SumOfGiven(taught.Song, &a, taught, k.Options(&home, studio.Player(&st), a.TargetTempo))
+		got := sums[k.given]
+		assert.False(t, got.Stale, what)
+		assert.Equal(t, []any{want.Facts, want.Grades, want.Hill, ""}, []any{got.Facts, got.Grades, got.Hill, got.Trouble}, what)
+		require.Len(t, kept[k.given], len(taught.Steps), what)
+		for i := range taught.Steps {
+			one := kept[k.given][i]
+			one.StudioID, one.AssignmentID, one.Position = 0, 0, 0
+			assert.Equal(t, want.Steps[i], one, what)
+		}
+		done := k.standings().Done(taught.Steps, &a)
+		next := -1
+		for i := range done {
+			if !done[i] {
+				next = i
+				break
+			}
+		}
+		assert.Equal(t, next, k.standings().Next(&a, kept[k.given]), what)
+		songs, err := k.Store.ListedSongs(ctx, k.home, 0, 0)
+		require.NoError(t, err)
+		g, err := k.Store.Song(ctx, k.home, k.song)
+		require.NoError(t, err)
+		sum := studio.SumOfSong(sheet.Parse(g.Sheet), k.Options(&home, hand.Player{}, 0))
+		assert.Equal(t, []any{sum.Grade, sum.Problems, sum.Facts, sum.Hill, false}, []any{songs[0].Grade, songs[0].Problems, songs[0].Facts, songs[0].Hill, songs[0].Stale}, what)
+	}
+	check("as it was given")
+	for range 25 {
+		what := "logged"
+		switch r.IntN(6) {
+		case 0:
+			what = "saved"
+			k.save(sheets[r.IntN(len(sheets))])
+		case 1:
+			what = "given again"
+			k.give()
+		case 2:
+			what = "another hand"
+			st, err := k.Store.Student(ctx, k.home, k.student)
+			require.NoError(t, err)
+			st.Reach, st.NoBarre, st.Minutes = float64(60+r.IntN(80)), r.IntN(2) == 0, 5+r.IntN(40)
+			require.NoError(t, k.Store.SetStudent(ctx, st))
+		case 3:
+			what = "another school"
+			home, err := k.Store.Studio(ctx, k.home)
+			require.NoError(t, err)
+			home.ChordSchool = string(voicing.Schools[r.IntN(len(voicing.Schools))])
+			require.NoError(t, k.Store.SetStudio(ctx, home))
+		case 4:
+			what = "another plan"
+			steps := k.steps().Steps
+			one := steps[r.IntN(len(steps))]
+			require.NoError(t, k.Store.SetPlan(ctx, k.home, k.lesson, lesson.Plan{Out: map[lesson.StepID]lesson.Out{one.ID: {Title: "x"}}}.String()))
+			k.give()
+		default:
+			steps := k.steps().Steps
+			one := steps[r.IntN(len(steps))]
+			part := song.PartID(1)
+			if one.Part >= 0 {
+				part = k.steps().Song.PartID(one.Part)
+			}
+			k.log(part, one.ID, one.Goal, 1+r.IntN(5))
+		}
+		check(what)
+	}
+}
+
+// A hillside comes back from its row as it is drawn, its highest peak as well.
+func TestHillsides(t *testing.T) {
+	r := rand.New(rand.NewPCG(1, 2))
+	for _, n := range []int{0, 1, 7, 90, 2000} {
+		var h studio.Hillside
+		var feet []arrange.Foot
+		top := 0.0
+		for i := range n {
+			feet = append(feet, arrange.Foot{At: float64(i) / 8, Demand: float64(r.IntN(300)) / 100})
+			top = max(top, feet[i].Demand)
+		}
+		h.Append(n/8+1, feet, feet)
+		text := h.String()
+		assert.Less(t, len(text), 2500, "small, however long the song")
+		again := studio.ParseHillside(text)
+		assert.Equal(t, h.Bars, again.Bars)
+		assert.Equal(t, text, again.String(), "once written it stays")
+		highest := 0.0
+		for i, f := range again.Ridge {
+			highest = max(highest, f.Demand)
+			assert.True(t, i == 0 || f.At > again.Ridge[i-1].At)
+		}
+		assert.InDelta(t, top, highest, 1e-9, "no peak is lost")
+	}
+	assert.Zero(t, studio.ParseHillside("nonsense").Bars)
+}
+
+// All that a version depends on is in the key by which it is remembered.
+func TestKeysHaveAllOptions(t *testing.T) {
+	tuning, err := neck.Parse("drop D")
+	require.NoError(t, err)
+	other := arrange.Options{Player: hand.Player{Reach: 77}, Tempo: 61, Tuning: &tuning, Unplaced: true, School: voicing.Drone}
+	seen := map[studio.Key]string{studio.KeyOf("x", studio.OfOptions(arrange.Options{})): "nothing"}
+	of := reflect.TypeFor[arrange.Options]()
+	for i := range of.NumField() {
+		name := of.Field(i).Name
+		if name == "Book" { // a memory of its own: what it gives is the same
+			continue
+		}
+		var o arrange.Options
+		value := reflect.ValueOf(other).Field(i)
+		require.False(t, value.IsZero(), "say what another %s is", name)
+		reflect.ValueOf(&o).Elem().Field(i).Set(value)
+		key := studio.KeyOf("x", studio.OfOptions(o))
+		assert.Empty(t, seen[key], "%s is in no key", name)
+		seen[key] = name
+	}
+	player := reflect.TypeFor[hand.Player]()
+	full := hand.Player{Reach: 78, Scale: 601, NotesPerSecond: 3, LeftHanded: true, Acoustic: true, NoBarre: true, NoLittle: true, Thumb: true, Picking: hand.AllDown, New: hand.Barres}
+	for i := range player.NumField() {
+		var p hand.Player
+		value := reflect.ValueOf(full).Field(i)
+		require.False(t, value.IsZero(), "say what another %s is", player.Field(i).Name)
+		reflect.ValueOf(&p).Elem().Field(i).Set(value)
+		key := studio.KeyOf("x", studio.OfOptions(arrange.Options{Player: p}))
+		assert.Empty(t, seen[key], "%s is in no key", player.Field(i).Name)
+		seen[key] = player.Field(i).Name
+	}
+	assert.NotEqual(t, studio.KeyOf("x", "ab", "c"), studio.KeyOf("x", "a", "bc"), "where one word ends and the next begins")
+}
+
+// What several ask for at once is worked out once; who gives up is not waited for, and takes
+// nobody with them; each studio has room of its own.
+func TestMemory(t *testing.T) {
+	h, _ := empty(t)
+	var worked atomic.Int32
+	begin := make(chan struct{})
+	var readers sync.WaitGroup
+	for range 8 {
+		readers.Go(func() {
+			n, err := studio.Worked(t.Context(), h, 1, studio.KeyOf("a"), 1, func() (int, error) {
+				<-begin
+				return int(worked.Add(1)), nil
+			})
+			assert.NoError(t, err)
+			assert.Equal(t, 1, n)
+		})
+	}
+	time.Sleep(20 * time.Millisecond)
+	close(begin)
+	readers.Wait()
+	assert.EqualValues(t, 1, worked.Load())
+
+	gone, leave := context.WithCancel(t.Context())
+	started, release := make(chan struct{}), make(chan struct{})
+	first := make(chan error, 1)
+	go func() {
+		_, err := studio.Worked(gone, h, 1, studio.KeyOf("b"), 1, func() (int, error) {
+			close(started)
+			<-release
+			return 0, gone.Err()
+		})
+		first <- err
+	}()
+	<-started
+	second := make(chan error, 1)
+	go func() {
+		n, err := studio.Worked(t.Context(), h, 1, studio.KeyOf("b"), 1, func() (int, error) { return 7, nil })
+		if n != 7 && err == nil {
+			err = errors.New("another answer")
+		}
+		second <- err
+	}()
+	time.Sleep(20 * time.Millisecond)
+	leave()
+	assert.ErrorIs(t, <-first, context.Canceled, "at once")
+	close(release)
+	assert.NoError(t, <-second, "it is worked out for who is still there")
+
+	for i := range 200 { // another studio's work pushes nothing of this one out
+		_, err := studio.Worked(t.Context(), h, 2, studio.KeyOf("n", i), 1, func() (int, error) { return i, nil })
+		require.NoError(t, err)
+	}
+	_, err := studio.Worked(t.Context(), h, 1, studio.KeyOf("a"), 1, func() (int, error) { return 0, errors.New("forgotten") })
+	assert.NoError(t, err)
+	_, err = studio.Worked(t.Context(), h, 1, studio.KeyOf("c"), 10_000, func() (int, error) { return 1, nil })
+	require.NoError(t, err)
+	_, err = studio.Worked(t.Context(), h, 1, studio.KeyOf("c"), 10_000, func() (int, error) { return 0, errors.New("again") })
+	assert.ErrorContains(t, err, "again", "what is too long is not kept")
+}
+
+// A fault stays where it is: one thing is not there, with its reason; the log has it once,
+// with what it was made of; the others are there.
+func TestFaultsStaySmall(t *testing.T) {
+	k := newTaught(t, riffs)
+	var log bytes.Buffer
+	house := studio.New(k.Store, slog.New(slog.NewTextHandler(&log, nil)))
+	_, err := studio.Worked(t.Context(), house, k.home, studio.KeyOf("x"), 1, func() (int, error) { panic("ouch") })
+	text, ok := studio.IsTrouble(err)
+	require.True(t, ok)
+	assert.Contains(t, text, "could not be worked out")
+	assert.Equal(t, 1, strings.Count(log.String(), "ouch"))
+
+	second, err := k.Store.AddStudent(t.Context(), store.Student{StudioID: k.home, Name: "Two", Reach: 100, Scale: 648, NotesPerSecond: 5, CreatedAt: k.now})
+	require.NoError(t, err)
+	other, err := k.Give(t.Context(), k.home, k.lesson, second, k.now)
+	require.NoError(t, err)
+	_, err = k.Store.DB().Exec("UPDATE assignments SET plan = ? WHERE id = ?", `{"own":[{"id":1,"title":"x","start":60,"goal":60,"passes":1,"minutes":9000000000000000000}]}`, other)
+	require.NoError(t, err)
+	require.NoError(t, house.Catch(t.Context(), k.home, nil))
+	sums, err := k.Store.Sums(t.Context(), k.home, 0)
+	require.NoError(t, err)
+	assert.Empty(t, sums[k.given].Trouble)
+	assert.NotEmpty(t, sums[k.given].Hill)
+	assert.Contains(t, sums[other].Trouble, "minutes must be a number from 1 to 300")
+}
+
+// A lesson of a part that has no chords is that of the part as written, whoever asks.
+func TestOneRule(t *testing.T) {
+	g := sheet.Parse("title: T\nA:\n| 0E 3E 5E - |\n").Song
+	taught := studio.Teach(g, []studio.Choice{{Part: 1, Rung: arrange.EasyChords}}, lesson.Plan{}, lesson.Student{}, arrange.Options{})
+	assert.Equal(t, arrange.AsWritten, taught.Chosen[0].Version.Rung)
+	assert.Equal(t, 100.0, taught.Tempo, "the sheet's, where none is asked for")
+	none := studio.Teach(g, []studio.Choice{{Part: 7, Rung: arrange.OneFinger}, {Part: 1}}, lesson.Plan{}, lesson.Student{}, arrange.Options{})
+	assert.Empty(t, none.Steps)
+	for i, c := range studio.Suggest(g, arrange.Options{}) {
+		assert.Equal(t, g.PartID(i), c.Part)
+		assert.NotEmpty(t, c.Rung)
+	}
+}
+
+// What was practised of another rung is no practice of this one, but a shape is a shape.
+func TestStepProgress(t *testing.T) {
+	a := store.Assignment{ID: 1, Parts: []store.Part{{PartID: 4, Rung: "two-note"}, {PartID: 5, Rung: "octave"}}}
+	piece := lesson.StepID{Kind: lesson.Piece, Part: 4, From: 1, To: 2}
+	shape := lesson.StepID{Kind: lesson.Shape, Shapes: [2]neck.Frets{{0, 2, 2, -1, -1, -1}}}
+	s := studio.StandingsOf([]store.Standing{
+		{AssignmentID: 1, PartID: 4, Rung: "one-finger", Step: piece.String(), Once: 99, Clean: 98},
+		{AssignmentID: 1, PartID: 4, Rung: "two-note", Step: piece.String(), Once: 60, Clean: 50},
+		{AssignmentID: 2, PartID: 4, Rung: "two-note", Step: piece.String(), Clean: 97},
+		{AssignmentID: 1, PartID: 4, Rung: "one-finger", Step: shape.String(), Clean: 70},
+		{AssignmentID: 1, PartID: 5, Rung: "octave", Clean: 80, Once: 85},
+	})
+	assert.Equal(t, lesson.Progress{Once: 60, Clean: 50}, s.StepProgress(&a, piece))
+	assert.Equal(t, 70.0, s.StepProgress(&a, shape).Clean)
+	assert.Equal(t, lesson.Progress{Once: 85, Clean: 80}, s.StepProgress(&a, lesson.StepID{Kind: lesson.Whole, Part: 5}))
+	assert.Zero(t, s.StepProgress(&a, lesson.StepID{Kind: lesson.Piece, Part: 5, From: 1, To: 1}), "some bars are not the whole")
+	assert.Equal(t, store.Part{PartID: 4, Rung: "two-note"}, studio.LoggedTo(0, a.Parts), "what has no part is logged to the first")
+	assert.Equal(t, song.PartID(-1), studio.LoggedTo(0, nil).PartID)
+}
