@@ -128,6 +128,13 @@ func (s *Store) PartNames(ctx context.Context, studio, of int64) (map[song.PartI
 	return names, err
 }
 
+// PartCalled is the part of a song that was called by a name last, also once; 0 where none
+// ever was.
+func (s *Store) PartCalled(ctx context.Context, studio, of int64, name string) (song.PartID, error) {
+	return get[song.PartID](ctx, s.read, `SELECT COALESCE((SELECT part_id FROM song_parts WHERE studio_id = :studio AND song_id = :song AND name = :name COLLATE NOCASE
+		ORDER BY version DESC, position LIMIT 1), 0)`, args{"studio": studio, "song": of, "name": name})
+}
+
 // ErrConflict means that what was sent is based on something that is not the
 // latest any more.
 var ErrConflict = errors.New("it has been changed since")

@@ -104,15 +104,6 @@ func (h *House) WaysOf(ctx context.Context, studio, id int64) (Ways, error) {
 	return w, err
 }
 
-// WaysOfParts are those that a lesson or an assignment has.
-func WaysOfParts(parts []store.Part) Ways {
-	w := Ways{}
-	for _, p := range parts {
-		w.set(p.PartID, arrange.Rung(p.Rung), p.Way)
-	}
-	return w
-}
-
 func (w Ways) set(part song.PartID, rung arrange.Rung, way string) {
 	if way == "" {
 		return

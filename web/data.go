@@ -336,14 +336,9 @@ func (s *office) tableEntry(c *echo.Context, given []store.Assignment, e *store.
 		if a.ID != e.AssignmentID {
 			continue
 		}
-		names, err := s.Store.PartNames(c.Request().Context(), a.StudioID, a.SongID)
-		if err != nil {
+		var err error
+		if e.PartID, err = s.Store.PartCalled(c.Request().Context(), a.StudioID, a.SongID, e.Part); err != nil {
 			return err
-		}
-		for id, name := range names {
-			if strings.EqualFold(name, e.Part) {
-				e.PartID = id
-			}
 		}
 		for _, p := range a.Parts { // what it is called in what was given comes first
 			if strings.EqualFold(p.Part, e.Part) {

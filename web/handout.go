@@ -74,7 +74,11 @@ func (s *lessonbook) handout(c *echo.Context) error {
 		return err
 	}
 	l, who := a.Lesson, a.Who
-	p := s.paper(c, a.Taught, a.Look, l.Name, nil)
+	done, err := s.doneOf(c, a)
+	if err != nil {
+		return err
+	}
+	p := s.paper(c, a.Taught, a.Look, l.Name, done)
 	v := handoutView{Page: s.page(c, "Handout: "+l.Name, "songs"), Paper: home(c).Paper, Back: fmt.Sprintf("/lessons/%d?student=%d", l.ID, who.ID)}
 	if who.ID > 0 {
 		if p.QR, err = s.takeCode(c, who.ID); err != nil {
@@ -86,6 +90,23 @@ func (s *lessonbook) handout(c *echo.Context) error {
 	}
 	v.Papers = []paper{p}
 	return c.Render(http.StatusOK, "handout", v)
+}
+
+// doneOf tells which steps of a lesson the student has for whom it is printed; nil where it
+// was not given to them.
+func (s *lessonbook) doneOf(c *echo.Context, a asked) ([]bool, error) {
+	ctx, home := c.Request().Context(), home(c).ID
+	given, err := s.Store.AssignmentsOf(ctx, home, a.Who.ID)
+	if err != nil {
+		return nil, err
+	}
+	for i := range given {
+		if given[i].LessonID == a.Lesson.ID {
+			rows, err := s.Store.StandingsOf(ctx, home, a.Who.ID)
+			return studio.StandingsOf(rows).Done(a.Steps, &given[i]), err
+		}
+	}
+	return nil, nil
 }
 
 // handoutsOfDay are the papers of all who come today, of each what they have.

@@ -310,9 +310,9 @@ func (s *ownPage) practisedOf(c *echo.Context, a *store.Assignment, e *store.Ent
 	if err != nil {
 		return err
 	}
-	for id, name := range names {
-		if e.PartID == 0 && name == e.Part {
-			e.PartID = id
+	if e.PartID == 0 { // it is called something else now
+		if e.PartID, err = s.Store.PartCalled(c.Request().Context(), a.StudioID, a.SongID, e.Part); err != nil {
+			return err
 		}
 	}
 	name, ok := names[e.PartID]

@@ -1,7 +1,6 @@
 package chord
 
 import (
-	"fmt"
 	"strconv"
 	"strings"
 
@@ -49,19 +48,6 @@ func (d Degree) String() string {
 
 // MarshalText writes d as in String, for JSON.
 func (d Degree) MarshalText() ([]byte, error) { return []byte(d.String()), nil }
-
-// ParseDegree reads a degree, such as "b7".
-func ParseDegree(s string) (Degree, error) {
-	var d Degree
-	rest := strings.TrimLeft(s, "b#")
-	signs := s[:len(s)-len(rest)]
-	n, err := strconv.Atoi(rest)
-	flats := strings.Count(signs, "b")
-	if err != nil || !known(n) || flats > 0 && flats < len(signs) || len(signs) > 2 {
-		return d, fmt.Errorf("%q is not a degree; write a number from 1 to 13 with b or #, like b3 or #11", s)
-	}
-	return Degree{int8(n), int8(len(signs) - 2*flats)}, nil
-}
 
 // Degrees writes a list with spaces between.
 func Degrees(list []Degree) string {

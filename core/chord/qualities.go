@@ -84,16 +84,6 @@ var byDegrees = func() map[string]string {
 	return m
 }()
 
-// Qualities lists the suffixes of all qualities that have a usual name, the
-// plainest first.
-func Qualities() []string {
-	list := make([]string, len(qualities))
-	for i, q := range qualities {
-		list[i] = q.Suffix
-	}
-	return list
-}
-
 func degreesOf(tones []Tone) string {
 	list := make([]Degree, len(tones))
 	for i, t := range tones {

@@ -79,15 +79,10 @@ var (
 	techniqueAsks = [...]float64{song.Picked: 0, song.Hammered: 0.1, song.PulledOff: 0.15, song.Slid: 0.1, song.Tapped: 0.5, song.Released: 0.1}
 )
 
-// ReachDemand is 0 where the fingers lie at one fret and 1 where two of them
+// reachDemand is 0 where the fingers lie at one fret and 1 where two of them
 // are as far apart along the neck as those two can be; it grows with the cube,
 // since a hand is at ease over most of its reach. Where the straight distance
 // is beyond the reach it grows steeply.
-func ReachDemand(f hand.Fingering, p hand.At) float64 {
-	reach, needed := f.Span(p.Neck)
-	return reachDemand(reach, needed, p)
-}
-
 func reachDemand(reach, needed float64, p hand.At) float64 {
 	s := needed / p.Reach
 	d := s * s * s

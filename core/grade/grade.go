@@ -37,15 +37,6 @@ const (
 	demands
 )
 
-// Demands lists them all.
-func Demands() []Demand {
-	list := make([]Demand, demands)
-	for d := range list {
-		list[d] = Demand(d)
-	}
-	return list
-}
-
 func (d Demand) String() string {
 	return [...]string{"reach", "fingers", "force", "muting", "shift", "change", "crossing", "speed", "rhythm", "ornament", "unlearnt"}[d]
 }

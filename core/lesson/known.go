@@ -164,15 +164,6 @@ func (k *Known) add(family string) {
 	}
 }
 
-// With is k with a shape that has been learnt.
-func (k Known) With(f neck.Frets) Known {
-	more := Known{shapes: map[shapeKey]bool{keyOf(f): true}, names: k.names, Skills: k.Skills}
-	for key := range k.shapes {
-		more.shapes[key] = true
-	}
-	return more
-}
-
 // Has tells whether a shape is known.
 func (k Known) Has(f neck.Frets) bool { return k.shapes[keyOf(f)] }
 

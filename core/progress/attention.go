@@ -15,21 +15,6 @@ func ForTeacher(a, b Status) int {
 	return cmp.Or(cmp.Compare(urgency[a.State], urgency[b.State]), b.Last.Compare(a.Last))
 }
 
-// TodaysParts is how many parts a student is asked for on one day.
-const TodaysParts = 3
-
-// ForStudent orders parts as a student should practise them: what is not ready yet
-// first, the longest unheard of before the rest.
-func ForStudent(a, b Status) int {
-	ready := func(s Status) int {
-		if s.State == Ready {
-			return 1
-		}
-		return 0
-	}
-	return cmp.Or(cmp.Compare(ready(a), ready(b)), a.Last.Compare(b.Last))
-}
-
 // NextDay is the next day after now on which somebody comes, within a week, given
 // the days of the week on which anybody does; ok is false where there is none.
 func NextDay(now time.Time, comes func(time.Weekday) bool) (day time.Time, ok bool) {

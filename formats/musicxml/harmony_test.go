@@ -16,7 +16,7 @@ import (
 // from what it is printed as and from what the format says of it alone.
 func TestEveryChordComesBack(t *testing.T) {
 	for _, root := range []string{"C", "F#", "Bb", "E"} {
-		for _, suffix := range chord.Qualities() {
+		for _, suffix := range suffixes {
 			for _, low := range []string{"", "/G", "/C#"} {
 				c, err := chord.Parse(root + suffix + low)
 				if err != nil {
@@ -143,3 +143,6 @@ func TestFrames(t *testing.T) {
 	assert.Equal(t, neck.NoFrets, readFrame(nil))
 	assert.Equal(t, neck.NoFrets, readFrame(&frame{Strings: 4}))
 }
+
+// suffixes are those of chords that have a usual name.
+var suffixes = []string{"", "m", "dim", "aug", "5", "sus4", "sus2", "6", "m6", "7", "maj7", "m7", "m(maj7)", "dim7", "m7b5", "aug7", "maj7#5", "maj7b5", "7b5", "add9", "madd9", "6/9", "m6/9", "9", "maj9", "m9", "m(maj9)", "7sus4", "9sus4", "7sus2", "7b9", "7#9", "7#11", "7b13", "maj7#11", "9#11", "9b5", "9#5", "maj9#11", "m9b5", "maj9#5", "11", "m11", "maj11", "13", "maj13", "m13", "13sus4", "7b9sus4", "13b9", "13#9", "13#11", "maj13#11", "7b5b9", "7b5#9", "7#5b9", "7#5#9", "7b9#11", "7b9b13", "7#9#11", "7#9b13", "7#9b9", "7alt", "add11", "madd11", "add#11", "addb9", "maddb9", "addb13", "maddb13", "sus4add9", "6sus4", "6sus2", "m7add11", "7add13", "m7add13", "maj7add13", "7add11", "mb6", "dimadd9", "dim(maj7)", "dim9", "augadd9", "sus2add#11", "5add9", "5addb9", "13b9#11", "m7b9"}

@@ -1,0 +1,37 @@
+package tab
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"valleyside/core/sheet"
+	"valleyside/formats/formtest"
+)
+
+// Holds and rests in bars of other times: what sounds, and how long, comes back.
+func TestHoldsInOtherTimes(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		var b strings.Builder
+		fmt.Fprintf(&b, "title: T\ntime: %s\nA:\n", rapid.SampledFrom([]string{"4/4", "3/4", "6/8", "5/8"}).Draw(t, "time"))
+		for range rapid.IntRange(1, 3).Draw(t, "lines") {
+			for range rapid.IntRange(1, 3).Draw(t, "bars") {
+				b.WriteString("| ")
+				if m := rapid.SampledFrom([]string{"", "[2/4] ", "[3/8] ", "[5/8] ", "[7/8] ", "[4/4] ", "[1/4] "}).Draw(t, "own"); m != "" {
+					b.WriteString(m)
+				}
+				b.WriteString(strings.Join(rapid.SliceOfN(rapid.SampledFrom([]string{"-", ".", "0E", "3A", "x", "(. -)", "(- 2D)", "NC"}), 1, 6).Draw(t, "slots"), " ") + " ")
+			}
+			b.WriteString("|\n")
+		}
+		sh := sheet.Parse(b.String())
+		if !sh.OK() {
+			t.Skip(b.String())
+		}
+		got, text := again(t, sh.Song)
+		require.Equal(t, formtest.Strikes(sh.Song), formtest.Strikes(got), "%s\n%s\nread as\n%s", b.String(), text, sheet.Write(got))
+	})
+}
