@@ -105,6 +105,20 @@ test("from a typed riff to a student's logged practice", async () => {
   await walk.getByRole("button", { name: "Log it" }).click();
   await walk.getByText("Logged: 3 clean passes at 50, 15 min.").waitFor();
 
+  // A second tap is no second entry, and today moves on by itself.
+  await walk.getByRole("button", { name: "Log it" }).click();
+  await walk.getByText("Press once more to log it a second time").waitFor();
+  assert.equal(await student.page.locator(".recent .trace-line").count(), 1);
+  const first = student.page.locator("[data-today] .practice-part").first();
+  if ((await first.getAttribute("open")) === null) await first.locator("summary").first().click();
+  await first.getByLabel("Tempo", { exact: true }).fill("200");
+  await first.getByLabel("5", { exact: true }).first().check();
+  await first.getByRole("button", { name: "Log it" }).click();
+  await student.page.locator("[data-today] .practice-part.done").first().waitFor();
+  assert.match(await first.locator("summary").innerText(), /done/);
+
+  await walk.locator("summary").first().click();
+
   // Without a connection an entry waits on the device, and is sent once.
   await student.context.setOffline(true);
   await walk.getByRole("button", { name: "Log it" }).click();
@@ -112,7 +126,7 @@ test("from a typed riff to a student's logged practice", async () => {
   await student.context.setOffline(false);
   await student.page.getByText("Sent what was waiting.").waitFor();
   await student.page.reload();
-  assert.equal(await student.page.locator(".recent .trace-line").count(), 2);
+  assert.equal(await student.page.locator(".recent .trace-line").count(), 3);
 
   // The teacher sees it.
   await page.goto("/students");

@@ -53,3 +53,15 @@ func TestDone(t *testing.T) {
 		assert.True(t, d || l.Steps[i].Kind == Finish, l.Steps[i].ID.String())
 	}
 }
+
+// A step is done at its goal, to half a beat, as often in a row as it asks.
+func TestAStepIsDone(t *testing.T) {
+	for _, c := range []struct {
+		passes      int
+		once, clean float64
+		want        bool
+	}{{3, 0, 80, true}, {3, 0, 79.5, true}, {3, 0, 79.4, false}, {3, 90, 0, false}, {1, 80, 0, true}, {1, 79, 78, false}, {1, 79.5, 0, true}} {
+		s := Step{Goal: 80, Passes: c.passes}
+		assert.Equal(t, c.want, s.done(Progress{Once: c.once, Clean: c.clean}), c)
+	}
+}

@@ -180,3 +180,31 @@ func BenchmarkChain(b *testing.B) {
 		g.Solve()
 	}
 }
+
+// What is remembered of a node taken away, for every choice of those around it, is what is
+// left of it when one of those has fewer states.
+func TestWithout(t *testing.T) {
+	s := &solver{states: [][]int{{0, 1}, {0, 1, 2, 3}, {0, 1, 2}}}
+	t3 := &taken{node: 9, around: []int{0, 1, 2}}
+	at := func(i, j, k int) uint16 { return uint16(100*i + 10*j + k) }
+	for i := range 2 {
+		for j := range 4 {
+			for k := range 3 {
+				t3.best = append(t3.best, at(i, j, k))
+			}
+		}
+	}
+	for node, stays := range [][]bool{{false, true}, {true, false, false, true}, {true, true, false}} {
+		var want []uint16
+		for i := range 2 {
+			for j := range 4 {
+				for k := range 3 {
+					if stays[[]int{i, j, k}[node]] {
+						want = append(want, at(i, j, k))
+					}
+				}
+			}
+		}
+		assert.Equal(t, want, s.without(t3, node, stays))
+	}
+}

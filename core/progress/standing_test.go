@@ -104,3 +104,16 @@ func plainRead(entries []Entry, target float64, now time.Time) Status {
 	}
 	return s
 }
+
+// The fastest of one clean pass, and of three in a row, stay what they are.
+func TestFastest(t *testing.T) {
+	var s Standing
+	for _, e := range []Entry{ago(5, 80, 1), ago(4, 70, 2), ago(3, 60, 3), ago(2, 90, 0)} {
+		s, _ = s.With(e, 100)
+	}
+	require.Equal(t, 80.0, s.Once)
+	require.Equal(t, 60.0, s.Clean)
+	require.Equal(t, 1, s.Tries)
+	s, _ = s.With(Entry{Tempo: 99, Clean: 5, At: noon, Some: true}, 100)
+	require.Equal(t, 80.0, s.Once, "some bars say nothing of the whole")
+}

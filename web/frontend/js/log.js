@@ -5,7 +5,7 @@
 // nothing, and sending twice logs once. What the server refuses for good stays
 // here too, to be read and copied, until it is put away.
 const again = 20_000; // ms between tries while something waits
-const hasty = 10_000; // ms in which the same entry once more is the same press
+const hasty = 10_000, tap = 700; // ms in which the same entry once more is asked about, and is the same press
 
 const name = (student, what) => `valleyside ${what} student ${student}`;
 const read = (key) => { try { return JSON.parse(localStorage.getItem(key)) ?? []; } catch { return []; } };
@@ -126,8 +126,7 @@ export const log = () => ({
   },
 
   async write() {
-    const what = this.filled();
-    if (this.sending || (what === this.wrote && Date.now() - this.at < hasty)) return; // one press is one entry, and so are two taps in a row
+    if (this.sending || this.twice()) return; // one press is one entry
     this.sending = true;
     this.said = "Sending …";
     const { kept, outcome, says } = await keepAndSend(this.box, Object.fromEntries(new FormData(this.form)));
@@ -135,8 +134,18 @@ export const log = () => ({
     this.sending = false;
     if (!outcome.refused && (kept || outcome.logged)) {
       this.form.elements.word.value = "";
-      Object.assign(this, { wrote: this.filled(), at: Date.now() });
+      Object.assign(this, { wrote: this.filled(), at: Date.now(), asked: false });
     }
+  },
+
+  // twice tells whether the same entry was logged a moment ago: two taps in a row are one
+  // entry, and who means it presses once more.
+  twice() {
+    const since = Date.now() - this.at;
+    if (this.filled() !== this.wrote || since > hasty || (this.asked && since > tap)) return false;
+    if (!this.asked) Object.assign(this, { asked: true, at: Date.now() });
+    this.said = "That is logged already. Press once more to log it a second time.";
+    return true;
   },
 
   // filled is what stands in the form.

@@ -1,4 +1,4 @@
-package sheet
+package song_test
 
 import (
 	"fmt"
@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"valleyside/core/sheet"
 	"valleyside/core/song"
 )
 
@@ -19,7 +20,7 @@ func saved(texts ...string) (list []*song.Song) {
 	var was *song.Song
 	next := song.PartID(0)
 	for _, text := range texts {
-		is := Parse("title: T\n" + text).Song
+		is := sheet.Parse("title: T\n" + text).Song
 		var ids []song.Identity
 		ids, _, next = song.Identify(was, is, next)
 		was = is.WithIDs(ids)
