@@ -115,7 +115,7 @@ test("from a typed riff to a student's logged practice", async () => {
   await first.getByLabel("5", { exact: true }).first().check();
   await first.getByRole("button", { name: "Log it" }).click();
   await student.page.locator("[data-today] .practice-part.done").first().waitFor();
-  assert.match(await first.locator("summary").innerText(), /done/);
+  assert.match(await first.locator("summary").first().innerText(), /done/);
 
   await walk.locator("summary").first().click();
 
