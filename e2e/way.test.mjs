@@ -121,6 +121,7 @@ test("from a typed riff to a student's logged practice", async () => {
 
   // Without a connection an entry waits on the device, and is sent once.
   await student.context.setOffline(true);
+  await walk.getByLabel("How did it feel?").fill("on the train");
   await walk.getByRole("button", { name: "Log it" }).click();
   await walk.getByText("No connection.").waitFor();
   await student.context.setOffline(false);
