@@ -1,6 +1,6 @@
 # Everything a developer runs. `make test` needs Go and Node.js and gets the
 # rest itself.
-.PHONY: test build tools vet go-test front e2e bench fuzz soak judge screenshots
+.PHONY: test build tools vet go-test front e2e bench fuzz explore mutate soak judge screenshots
 
 export CHROMIUM ?= /usr/bin/chromium
 
@@ -11,13 +11,19 @@ tools:
 	@test -d node_modules/playwright-core -a node_modules -nt package-lock.json || npm ci
 	@test -x $(CHROMIUM) || { apt-get update -q && DEBIAN_FRONTEND=noninteractive apt-get install -y -q --no-install-recommends chromium; }
 
+# Formatting, what the compiler doubts, and code that no command reaches.
 vet:
-	@test -z "$$(gofmt -l cmd core demo docs formats store web)" || { echo "gofmt would change:"; gofmt -l cmd core demo docs formats store web; exit 1; }
+	@test -z "$$(gofmt -l $$(git ls-files '*.go'))" || { echo "gofmt would change:"; gofmt -l $$(git ls-files '*.go'); exit 1; }
 	go vet ./...
 	go tool staticcheck ./...
+	@dead="$$(go tool deadcode ./cmd/...)"; test -z "$$dead" || { echo "No command reaches:"; echo "$$dead"; exit 1; }
 
+# Everything that is drawn is drawn from one seed here, so that a failure is the
+# change's; make explore draws what nobody has seen.
+go-test: export RAPID_SEED = 1
+go-test: export RAPID_NOFAILFILE = true
 go-test:
-	go test -race ./...
+	go test -race -timeout 40m ./...
 
 # web/static must be what web/frontend builds.
 front:
@@ -41,8 +47,22 @@ fuzz:
 	go test ./core/sheet -fuzz FuzzParse -fuzztime 60s
 	go test ./core/chord -fuzz FuzzParse -fuzztime 30s
 	go test ./core/arrange -fuzz FuzzArrange -fuzztime 60s
+	go test ./core/lesson -fuzz FuzzStepID -fuzztime 30s
 	for form in MusicXML MXL MIDI Tab Words; do go test ./formats -run xxx -fuzz Fuzz$$form\$$ -fuzztime 60s -fuzzminimizetime 1x || exit 1; done
 	go test ./formats/table -fuzz FuzzRead -fuzztime 30s
+
+# What nobody has seen: ten minutes each of hands, tunings and sheets in the core, of
+# what is sent to the pages, and of exports with one value changed; and of everything that
+# is drawn, more, from new seeds.
+explore:
+	go test ./core/words -run xxx -fuzz FuzzWhatever -fuzztime 10m -fuzzminimizetime 1x
+	VALLEYSIDE_EXPLORE=10m go test ./web -run 'TestWhateverIsSent|TestExportsWithOneValueChanged' -count=1 -timeout 60m -v | grep -v "^time="
+	RAPID_CHECKS=3000 go test ./core/... ./formats/... -timeout 120m
+
+# The share of small changes to the core that its tests notice: those of the list, and
+# some that are drawn.
+mutate:
+	go run ./cmd/mutate -n 40
 
 # The power goes off 204 times, at random moments of everything that writes.
 soak:
