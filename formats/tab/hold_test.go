@@ -35,3 +35,18 @@ func TestHoldsInOtherTimes(t *testing.T) {
 		require.Equal(t, formtest.Strikes(sh.Song), formtest.Strikes(got), "%s\n%s\nread as\n%s", b.String(), text, sheet.Write(got))
 	})
 }
+
+// A line that is repeated and begins with a hold goes on from its own end, although nothing
+// sounds the first time through: the bar before it, of another time, is silent.
+func TestHoldsAfterARestGoOnTheSecondTime(t *testing.T) {
+	for _, text := range []string{
+		"title: T\ntime: 7/8\nA:\n     | 3A 0A | x2\nlead | . h7D | x2\n     | [5/8] 5D |\n     | 0A x | x3\nlead | - h7D x 7D | x3\n",
+		"title: T\ntime: 4/4\nA:\n| 0A . |\n| - - 3A | x2\n",
+		"title: T\ntime: 4/4\nA:\n| [3/8] 0A . |\n| - 3A | - h5A | x3\n",
+	} {
+		sh := sheet.Parse(text)
+		require.True(t, sh.OK(), "%v", sh.Problems)
+		got, written := again(t, sh.Song)
+		require.Equal(t, formtest.Strikes(sh.Song), formtest.Strikes(got), "%s\n%s\nread as\n%s", text, written, sheet.Write(got))
+	}
+}

@@ -211,9 +211,30 @@ func (r *reader) score() *take.Score {
 			}
 		}
 		r.lengths(p, r.rests[name])
+		if r.Score.Own {
+			r.held(p, name)
+		}
 		r.Score.Players = append(r.Score.Players, *p)
 	}
 	return r.Score
+}
+
+// held lists the bars of a text of this program that begin with what rings on: every
+// silence is counted there, in brackets. What is repeated may go on from its own end where
+// the first time nothing sounds.
+func (r *reader) held(p *take.Player, name string) {
+	starts := map[int]bool{}
+	for _, at := range r.rests[name] {
+		starts[at.Bar] = starts[at.Bar] || at.Start == pitch.Whole(0)
+	}
+	for i := range p.Sounds {
+		starts[p.Sounds[i].Bar] = starts[p.Sounds[i].Bar] || p.Sounds[i].Start == pitch.Whole(0)
+	}
+	for bar := range r.Score.Bars {
+		if r.has[name][bar] && !starts[bar] {
+			p.Held = append(p.Held, bar)
+		}
+	}
 }
 
 // lengths gives sounds their lengths: until the player does something else.

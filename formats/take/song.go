@@ -315,9 +315,9 @@ func (b *builder) line(p *song.Part, bars []int, times int) song.Line {
 			}
 		}
 		// A bar that begins in silence says so: what is repeated does not go on from its own
-		// end, and nobody has to look back.
+		// end, unless it is said to, and nobody has to look back.
 		for j, i := range bars {
-			if bar := &list[j]; v.silent != nil && v.silent[i] && (len(bar.Events) == 0 || bar.Lead.Less(bar.Events[0].Start)) {
+			if bar := &list[j]; !slices.Contains(v.of.Held, i) && v.silent != nil && v.silent[i] && (len(bar.Events) == 0 || bar.Lead.Less(bar.Events[0].Start)) {
 				bar.Events = slices.Insert(bar.Events, 0, song.Event{Start: bar.Lead, Kind: song.Rest})
 			}
 		}

@@ -125,6 +125,7 @@ type Player struct {
 	Chords []Chord
 	Words  []Word
 	Same   []int // bars that are written as the same as the one before
+	Held   []int // bars said to begin with what rings on, though nothing may the first time through
 }
 
 // At is a moment of a score.
