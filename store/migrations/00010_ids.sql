@@ -39,7 +39,7 @@ ALTER TABLE entries ADD COLUMN part_id INTEGER NOT NULL DEFAULT 0;
 ALTER TABLE entries ADD COLUMN some INTEGER NOT NULL DEFAULT 0;
 DROP INDEX entries_of_part;
 DROP INDEX entries_of_steps;
-CREATE INDEX entries_of_part ON entries (assignment_id, part_id, rung, practised_at);
+CREATE INDEX entries_of_part ON entries (studio_id, assignment_id, part_id, practised_at);
 
 -- Where a student is with a part, and with each step of it.
 DROP TABLE standings;
