@@ -112,12 +112,13 @@ var partsQueries = map[string]string{
 }
 
 // partsOf reads the parts of all lessons or assignments of a studio, by the
-// id of what they belong to; with an id, a song or a student among the arguments those of
-// that one.
+// id of what they belong to; with an id, a song, a lesson or students among the arguments
+// those of these alone.
 func partsOf(ctx context.Context, q querier, of string, a args) (map[int64][]Part, error) {
 	query := partsQueries[of]
-	for name, where := range map[string]string{"id": " AND o.id = :id", "song": " AND o.song_id = :song", "student": " AND o.student_id = :student"} {
-		if _, one := a[name]; one && (name != "student" || of == "assignment") {
+	for name, where := range map[string]string{"id": " AND o.id = :id", "song": " AND o.song_id = :song", "lesson": " AND o.lesson_id = :lesson",
+		"student": " AND o.student_id = :student", "students": " AND o.student_id" + among} {
+		if _, given := a[name]; given {
 			query += where
 		}
 	}
@@ -238,11 +239,6 @@ const assignmentColumns = `SELECT a.*, v.sheet, g.version AS latest FROM assignm
 	JOIN students t ON t.id = a.student_id AND t.studio_id = a.studio_id AND t.deleted_at = 0
 	WHERE a.studio_id = :studio`
 
-// Assignments lists what is assigned in a studio, the newest first.
-func (s *Store) Assignments(ctx context.Context, studio int64) ([]Assignment, error) {
-	return s.assignments(ctx, s.read, assignmentColumns+" AND a.ended_at = 0 ORDER BY a.assigned_at DESC, a.id DESC", args{"studio": studio})
-}
-
 // EverAssigned lists what a student has been assigned, what has ended as well, the newest
 // first.
 func (s *Store) EverAssigned(ctx context.Context, studio, student int64) ([]Assignment, error) {
@@ -250,10 +246,16 @@ func (s *Store) EverAssigned(ctx context.Context, studio, student int64) ([]Assi
 		args{"studio": studio, "student": student})
 }
 
-// AssignmentsOf lists what a student has been assigned, the newest first.
-func (s *Store) AssignmentsOf(ctx context.Context, studio, student int64) ([]Assignment, error) {
-	return s.assignments(ctx, s.read, assignmentColumns+" AND a.student_id = :student AND a.ended_at = 0 ORDER BY a.assigned_at DESC, a.id DESC",
-		args{"studio": studio, "student": student})
+// AssignmentsOf lists what some students have been assigned, the newest first.
+func (s *Store) AssignmentsOf(ctx context.Context, studio int64, students ...int64) ([]Assignment, error) {
+	return s.assignments(ctx, s.read, assignmentColumns+" AND a.student_id"+among+" AND a.ended_at = 0 ORDER BY a.assigned_at DESC, a.id DESC",
+		args{"studio": studio, "students": numbersOf(students)})
+}
+
+// AssignmentsOfLesson lists to whom a lesson is assigned, the newest first.
+func (s *Store) AssignmentsOfLesson(ctx context.Context, studio, lesson int64) ([]Assignment, error) {
+	return s.assignments(ctx, s.read, assignmentColumns+" AND a.lesson_id = :lesson AND a.ended_at = 0 ORDER BY a.assigned_at DESC, a.id DESC",
+		args{"studio": studio, "lesson": lesson})
 }
 
 // Assignment reads one assignment of a student.

@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"fmt"
 	"time"
 
 	"github.com/jmoiron/sqlx"
@@ -42,16 +43,43 @@ func (s *Standing) set(p progress.Standing) {
 	s.Entries, s.Once, s.Clean, s.Days, s.Day, s.Tries, s.Tempo, s.LastAt = p.Entries, p.Once, p.Clean, p.Days, p.Day, p.Tries, p.Tempo, At(p.Last)
 }
 
-// Standings lists where the students of a studio are with the parts of what is assigned.
-func (s *Store) Standings(ctx context.Context, studio int64) ([]Standing, error) {
-	return list[Standing](ctx, s.read, `SELECT d.* FROM standings d JOIN assignments a ON a.studio_id = d.studio_id AND a.id = d.assignment_id
-		WHERE d.studio_id = :studio AND d.step = '' AND a.ended_at = 0`, args{"studio": studio})
+// StandingsOf lists where some students are with what is assigned: its parts, and its steps.
+func (s *Store) StandingsOf(ctx context.Context, studio int64, students ...int64) ([]Standing, error) {
+	return list[Standing](ctx, s.read, `SELECT d.* FROM assignments a JOIN standings d ON d.studio_id = a.studio_id AND d.assignment_id = a.id
+		WHERE a.studio_id = :studio AND a.student_id`+among+` AND a.ended_at = 0`, args{"studio": studio, "students": numbersOf(students)})
 }
 
-// StandingsOf lists where one student is with what is assigned: its parts, and its steps.
-func (s *Store) StandingsOf(ctx context.Context, studio, student int64) ([]Standing, error) {
-	return list[Standing](ctx, s.read, `SELECT d.* FROM assignments a JOIN standings d ON d.studio_id = a.studio_id AND d.assignment_id = a.id
-		WHERE a.studio_id = :studio AND a.student_id = :student AND a.ended_at = 0`, args{"studio": studio, "student": student})
+// Wanting is a part of what is assigned that wants the teacher's attention: where its
+// student stands with it.
+type Wanting struct {
+	Standing
+	StudentID int64 `db:"student_id"`
+	Student   string
+	Lesson    string
+	Part      string
+	Target    float64
+}
+
+// Wanting lists what wants a look in a studio, at most so many that are ready, as many that
+// are stuck and as many that were not practised since a moment; of each the latest practised.
+func (s *Store) Wanting(ctx context.Context, studio int64, since Moment, most int) (all []Wanting, err error) {
+	for _, which := range []string{ // as progress.Standing.Status tells them apart
+		fmt.Sprintf("d.days >= %d", progress.ReadyDays),
+		fmt.Sprintf("d.days < %d AND d.last_at < :since", progress.ReadyDays),
+		fmt.Sprintf("d.days < %d AND d.last_at >= :since AND d.tries >= %d", progress.ReadyDays, progress.StuckTries),
+	} {
+		found, err := list[Wanting](ctx, s.read, `SELECT d.*, a.student_id, t.name AS student, a.name AS lesson, p.part, p.target
+			FROM standings d CROSS JOIN assignments a ON a.studio_id = d.studio_id AND a.id = d.assignment_id AND a.ended_at = 0
+			JOIN assignment_parts p ON p.studio_id = d.studio_id AND p.assignment_id = d.assignment_id AND p.part_id = d.part_id AND p.rung = d.rung
+			JOIN students t ON t.studio_id = a.studio_id AND t.id = a.student_id AND t.deleted_at = 0
+			WHERE d.studio_id = :studio AND d.step = '' AND d.entries > 0 AND `+which+` ORDER BY d.last_at DESC LIMIT :most`,
+			args{"studio": studio, "since": since, "most": most})
+		if err != nil {
+			return nil, err
+		}
+		all = append(all, found...)
+	}
+	return all, nil
 }
 
 // Zone is the zone of a studio's days; one that this machine does not know is its

@@ -178,6 +178,14 @@ func (n Reals) Value() (driver.Value, error) { return jsonOf([]float64(n)) }
 // Scan reads them.
 func (n *Reals) Scan(from any) error { return scanned(from, (*[]float64)(n)) }
 
+// among is the condition that a number is one of :students, which numbersOf writes.
+const among = " IN (SELECT value FROM json_each(:students))"
+
+func numbersOf(ids []int64) string {
+	text, _ := json.Marshal(append([]int64{}, ids...)) // numbers can always be written
+	return string(text)
+}
+
 func jsonOf[V any](list []V) (driver.Value, error) {
 	if list == nil {
 		return "[]", nil

@@ -37,6 +37,14 @@ func added(t *testing.T, s *Store, studio int64, title, sheet string) int64 {
 	return id
 }
 
+// count is how many rows there are, −1 where they cannot be read.
+func count[T any](rows []T, err error) int {
+	if err != nil {
+		return -1
+	}
+	return len(rows)
+}
+
 // save saves a sheet whose parts are those of before.
 func (s *Store) save(ctx context.Context, studio, id int64, base int, title, sheet string, now Moment) (Song, error) {
 	return s.SaveSong(ctx, studio, id, base, title, sheet, now, func(b Before) Followed {
@@ -316,9 +324,21 @@ func TestStudiosAreApart(t *testing.T) {
 	sums, err := s.Sums(ctx, two, g.student)
 	require.NoError(t, err)
 	assert.Empty(t, sums)
-	listed, err := s.ListedSongs(ctx, two, 0, 0)
+	listed, err := s.ListedSongs(ctx, two, "", 0, 0)
 	require.NoError(t, err)
 	assert.Empty(t, listed)
+	for what, n := range map[string]int{
+		"assignments":           count(s.AssignmentsOf(ctx, two, g.student)),
+		"assignments of lesson": count(s.AssignmentsOfLesson(ctx, two, g.lesson)),
+		"standings":             count(s.StandingsOf(ctx, two, g.student)),
+		"wanting":               count(s.Wanting(ctx, two, 1<<40, 10)),
+		"students":              count(s.ListedStudents(ctx, two, "", 0, 0)),
+		"names":                 count(s.StudentNames(ctx, two)),
+		"days":                  count(s.LessonDays(ctx, two)),
+		"comings":               count(s.StudentsOn(ctx, two, 1)),
+	} {
+		assert.Zero(t, n, what)
+	}
 	names, err := s.PartNames(ctx, two, g.song)
 	require.NoError(t, err)
 	assert.Empty(t, names)

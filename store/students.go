@@ -41,6 +41,36 @@ func (s *Store) Students(ctx context.Context, studio int64) ([]Student, error) {
 	return list[Student](ctx, s.read, studentColumns+" WHERE t.studio_id = :studio AND t.deleted_at = 0 ORDER BY t.name COLLATE NOCASE, t.id", args{"studio": studio})
 }
 
+// ListedStudents lists the students of a studio by name, as many from the offset on as are
+// asked for, whose names have some words in them; 0 is all.
+func (s *Store) ListedStudents(ctx context.Context, studio int64, find string, most, offset int) ([]Student, error) {
+	return list[Student](ctx, s.read, studentColumns+` WHERE t.studio_id = :studio AND t.deleted_at = 0 AND instr(lower(t.name), lower(:find)) > 0
+		ORDER BY t.name COLLATE NOCASE, t.id LIMIT :most OFFSET :offset`, args{"studio": studio, "find": find, "most": limit(most), "offset": offset})
+}
+
+// StudentsOn lists the students who come on a weekday, in the order of their times.
+func (s *Store) StudentsOn(ctx context.Context, studio int64, day time.Weekday) ([]Student, error) {
+	return list[Student](ctx, s.read, studentColumns+` WHERE t.studio_id = :studio AND t.deleted_at = 0 AND t.lesson_day = :day
+		ORDER BY t.lesson_time, t.name COLLATE NOCASE, t.id`, args{"studio": studio, "day": int(day)})
+}
+
+// LessonDays lists the weekdays on which anybody comes.
+func (s *Store) LessonDays(ctx context.Context, studio int64) ([]time.Weekday, error) {
+	return list[time.Weekday](ctx, s.read, "SELECT DISTINCT lesson_day FROM students WHERE studio_id = :studio AND deleted_at = 0 AND lesson_day >= 0",
+		args{"studio": studio})
+}
+
+// AnyStudents tells whether a studio has students.
+func (s *Store) AnyStudents(ctx context.Context, studio int64) (bool, error) {
+	return get[bool](ctx, s.read, "SELECT EXISTS (SELECT 1 FROM students WHERE studio_id = :studio AND deleted_at = 0)", args{"studio": studio})
+}
+
+// StudentNames lists the students of a studio by name, their numbers and names alone.
+func (s *Store) StudentNames(ctx context.Context, studio int64) ([]Student, error) {
+	return list[Student](ctx, s.read, "SELECT id, studio_id, name FROM students WHERE studio_id = :studio AND deleted_at = 0 ORDER BY name COLLATE NOCASE, id",
+		args{"studio": studio})
+}
+
 // Student reads one student.
 func (s *Store) Student(ctx context.Context, studio, id int64) (Student, error) {
 	return get[Student](ctx, s.read, studentColumns+" WHERE t.studio_id = :studio AND t.id = :id AND t.deleted_at = 0", args{"studio": studio, "id": id})

@@ -65,15 +65,16 @@ type ListedSong struct {
 }
 
 // ListedSongs lists the songs of a studio by title, as many from the offset on as are asked
-// for; 0 is all.
-func (s *Store) ListedSongs(ctx context.Context, studio int64, most, offset int) ([]ListedSong, error) {
+// for, whose titles have some words in them; 0 is all.
+func (s *Store) ListedSongs(ctx context.Context, studio int64, find string, most, offset int) ([]ListedSong, error) {
 	return list[ListedSong](ctx, s.read, `SELECT s.id, s.studio_id, s.title, s.version, s.next_part, s.example, s.updated_at, '' AS sheet,
 			CASE WHEN s.draft IS NULL THEN NULL ELSE '' END AS draft,
 			COALESCE(q.grade, 0) AS grade, COALESCE(q.problems, 0) AS problems, COALESCE(q.facts, '') AS facts, COALESCE(q.hill, '') AS hill,
 			COALESCE(q.trouble, '') AS trouble, COALESCE(q.stale, 1) AS stale
 		FROM songs s LEFT JOIN song_sums q ON q.studio_id = s.studio_id AND q.song_id = s.id
-		WHERE s.studio_id = :studio AND s.deleted_at = 0 ORDER BY s.title COLLATE NOCASE, s.id LIMIT :most OFFSET :offset`,
-		args{"studio": studio, "most": limit(most), "offset": offset})
+		WHERE s.studio_id = :studio AND s.deleted_at = 0 AND instr(lower(s.title), lower(:find)) > 0
+		ORDER BY s.title COLLATE NOCASE, s.id LIMIT :most OFFSET :offset`,
+		args{"studio": studio, "find": find, "most": limit(most), "offset": offset})
 }
 
 // CountSongs is how many songs a studio has.
@@ -118,13 +119,9 @@ func (s *Store) StaleAssignments(ctx context.Context, studio int64, rules, most 
 
 // Sums lists the sums of what is assigned in a studio, or to one student; without their
 // steps. 0 is everybody.
-func (s *Store) Sums(ctx context.Context, studio, student int64) (map[int64]AssignmentSum, error) {
-	query := "SELECT * FROM assignment_sums WHERE studio_id = :studio"
-	if student != 0 {
-		query = `SELECT q.* FROM assignments a JOIN assignment_sums q ON q.studio_id = a.studio_id AND q.assignment_id = a.id
-			WHERE a.studio_id = :studio AND a.student_id = :student`
-	}
-	rows, err := list[AssignmentSum](ctx, s.read, query, args{"studio": studio, "student": student})
+func (s *Store) Sums(ctx context.Context, studio int64, students ...int64) (map[int64]AssignmentSum, error) {
+	rows, err := list[AssignmentSum](ctx, s.read, `SELECT q.* FROM assignments a JOIN assignment_sums q ON q.studio_id = a.studio_id AND q.assignment_id = a.id
+		WHERE a.studio_id = :studio AND a.student_id`+among, args{"studio": studio, "students": numbersOf(students)})
 	sums := make(map[int64]AssignmentSum, len(rows))
 	for _, r := range rows {
 		sums[r.AssignmentID] = r

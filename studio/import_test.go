@@ -155,7 +155,13 @@ func TestStudioComesBack(t *testing.T) {
 
 // standings are those of a studio, without the numbers of rows.
 func standings(t testing.TB, h *studio.House, home int64) (list []string) {
-	rows, err := h.Store.Standings(t.Context(), home)
+	students, err := h.Store.StudentNames(t.Context(), home)
+	require.NoError(t, err)
+	var ids []int64
+	for _, st := range students {
+		ids = append(ids, st.ID)
+	}
+	rows, err := h.Store.StandingsOf(t.Context(), home, ids...)
 	require.NoError(t, err)
 	require.NotEmpty(t, rows)
 	for _, r := range rows {

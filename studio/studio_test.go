@@ -189,7 +189,7 @@ func TestSumsAreWhatIsWorkedOut(t *testing.T) {
 			}
 		}
 		assert.Equal(t, next, k.standings().Next(&a, kept[k.given]), what)
-		songs, err := k.Store.ListedSongs(ctx, k.home, 0, 0)
+		songs, err := k.Store.ListedSongs(ctx, k.home, "", 0, 0)
 		require.NoError(t, err)
 		g, err := k.Store.Song(ctx, k.home, k.song)
 		require.NoError(t, err)
@@ -377,7 +377,7 @@ func TestFaultsStaySmall(t *testing.T) {
 	_, err = k.Store.DB().Exec("UPDATE assignments SET plan = ? WHERE id = ?", `{"own":[{"id":1,"title":"x","start":60,"goal":60,"passes":1,"minutes":9000000000000000000}]}`, other)
 	require.NoError(t, err)
 	require.NoError(t, house.Catch(t.Context(), k.home, nil))
-	sums, err := k.Store.Sums(t.Context(), k.home, 0)
+	sums, err := k.Store.Sums(t.Context(), k.home, k.student, second)
 	require.NoError(t, err)
 	assert.Empty(t, sums[k.given].Trouble)
 	assert.NotEmpty(t, sums[k.given].Hill)

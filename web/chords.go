@@ -115,14 +115,13 @@ func (s *songbook) showChords(c *echo.Context, q url.Values) error {
 		return err
 	}
 	v := chordsView{Page: s.page(c, "Chords of "+g.Title, "songs"), Song: g, Facts: studio.FactsOf(in), Schools: voicing.Schools, Known: neck.Known(), Query: q.Encode()}
-	if v.Students, err = s.Store.Students(ctx, home.ID); err != nil {
+	who := store.Student{}
+	if v.Students, who, err = s.whom(c, q.Get("student")); err != nil {
 		return err
 	}
 	var player hand.Player
-	for _, st := range v.Students {
-		if strconv.FormatInt(st.ID, 10) == q.Get("student") {
-			v.Student, player = st.ID, studio.Player(&st)
-		}
+	if who.ID != 0 {
+		v.Student, player = who.ID, studio.Player(&who)
 	}
 	v.Numbering, _ = harmony.ParseNumbering(home.Numbering)
 	if v.School, err = voicing.ParseSchool(q.Get("school")); err != nil {

@@ -80,14 +80,13 @@ func (s *songbook) desk(c *echo.Context) error {
 	v := deskView{Page: s.page(c, "Chord desk", "desk"), Known: neck.Known(), Schools: voicing.Schools, Tuning: "standard",
 		Symbol: strings.TrimSpace(q.Get("symbol")), Frets: q.Get("frets"), Chords: q.Get("chords"), To: q.Get("to"), Heard: q.Get("heard"), As: q.Get("as")}
 	var err error
-	if v.Students, err = s.Store.Students(c.Request().Context(), home.ID); err != nil {
+	who := store.Student{}
+	if v.Students, who, err = s.whom(c, q.Get("student")); err != nil {
 		return err
 	}
 	var player hand.Player
-	for _, st := range v.Students {
-		if strconv.FormatInt(st.ID, 10) == q.Get("student") {
-			v.Student, player = st.ID, studio.Player(&st)
-		}
+	if who.ID != 0 {
+		v.Student, player = who.ID, studio.Player(&who)
 	}
 	if v.School, err = voicing.ParseSchool(q.Get("school")); err != nil {
 		v.School = voicing.All

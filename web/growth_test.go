@@ -3,14 +3,19 @@ package web_test
 import (
 	"context"
 	"fmt"
+	"html"
 	"math/rand/v2"
 	"net/http"
+	"net/url"
 	"os"
+	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 	"testing"
 	"time"
 
+	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"valleyside/account"
@@ -126,4 +131,52 @@ func BenchmarkGrowth(b *testing.B) {
 			})
 		}
 	}
+}
+
+// Lists come in pages of which each has its own rows, all of them together every row once,
+// and something can be looked for in them; Today shows as many as can be read.
+func TestListsComeInPages(t *testing.T) {
+	h := grown(t, size{songs: 60, students: 60, assignments: 60, entries: 600})
+	v := h.signIn("ada@attic.example", "long enough now")
+	of := func(page, path string) []string {
+		pattern := regexp.MustCompile(`<a class="name" href="` + path + `/\d+">([^<]+)</a>`)
+		var names []string
+		for _, m := range pattern.FindAllStringSubmatch(page, -1) {
+			names = append(names, m[1])
+		}
+		return names
+	}
+	for _, path := range []string{"/songs", "/students"} {
+		var all []string
+		sizes := []int{}
+		for next, page := path, ""; next != ""; {
+			page = v.get(next).body
+			names := of(page, path)
+			sizes, all = append(sizes, len(names)), append(all, names...)
+			next = ""
+			if m := regexp.MustCompile(`href="([^"]+)" rel="next"`).FindStringSubmatch(page); m != nil {
+				next = html.UnescapeString(m[1])
+			}
+		}
+		assert.Equal(t, []int{25, 25, 10}, sizes, path)
+		assert.True(t, slices.IsSorted(all), path)
+		assert.Len(t, slices.Compact(slices.Clone(all)), 60, path)
+
+		assert.Equal(t, []string{all[37]}, of(v.get(path+"?find="+url.QueryEscape(strings.ToUpper(all[37]))).body, path), "whatever the case")
+		none := v.get(path + "?find=%25")
+		assert.Empty(t, of(none.body, path), "signs are not patterns")
+		assert.Contains(t, none.body, "has “%” in")
+		assert.Equal(t, http.StatusOK, v.get(path+"?page=999999999999&find="+strings.Repeat("x", 500)).StatusCode)
+		assert.Contains(t, v.get(path+"?page=9").body, "All "+path[1:])
+	}
+	_, err := h.store.DB().ExecContext(t.Context(), "UPDATE students SET lesson_day = 1, lesson_time = '1' || (id % 10) || ':30'")
+	require.NoError(t, err)
+	_, err = h.store.DB().ExecContext(t.Context(), "UPDATE standings SET days = 2 WHERE assignment_id % 2 = 0")
+	require.NoError(t, err)
+	today := v.get("/").body
+	assert.Equal(t, 12, strings.Count(today, `class="row appointment"`))
+	assert.Contains(t, today, "48 more come on that day")
+	assert.Equal(t, 60, strings.Count(v.get("/?day=whole").body, `class="row appointment"`))
+	assert.Contains(t, today, "And more, on")
+	assert.Equal(t, 12, strings.Count(today, `class="news"`))
 }

@@ -1,7 +1,6 @@
 package web
 
 import (
-	"cmp"
 	"fmt"
 	"net/http"
 	"slices"
@@ -112,19 +111,20 @@ func (s *lessonbook) doneOf(c *echo.Context, a asked) ([]bool, error) {
 // handoutsOfDay are the papers of all who come today, of each what they have.
 func (s *lessonbook) handoutsOfDay(c *echo.Context) error {
 	ctx, home := c.Request().Context(), home(c)
-	students, err := s.Store.Students(ctx, home.ID)
+	students, err := s.Store.StudentsOn(ctx, home.ID, s.Now().In(home.Zone()).Weekday())
 	if err != nil {
 		return err
 	}
-	given, err := s.Store.Assignments(ctx, home.ID)
+	ids := make([]int64, len(students))
+	for i := range students {
+		ids[i] = students[i].ID
+	}
+	given, err := s.Store.AssignmentsOf(ctx, home.ID, ids...)
 	if err != nil {
 		return err
 	}
 	of := byStudent(given)
 	v := handoutView{Page: s.page(c, "Handouts of today", "today"), Paper: home.Paper, Back: "/"}
-	today := int(s.Now().In(home.Zone()).Weekday())
-	students = slices.DeleteFunc(students, func(st store.Student) bool { return st.LessonDay != today })
-	slices.SortStableFunc(students, func(a, b store.Student) int { return cmp.Compare(a.LessonTime, b.LessonTime) })
 	coded := false
 	for _, st := range students {
 		code, err := s.takeCode(c, st.ID)

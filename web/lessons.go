@@ -129,13 +129,17 @@ func (s *lessonbook) lessonPage(c *echo.Context) error {
 		return err
 	}
 	ctx := c.Request().Context()
-	students, err := s.Store.Students(ctx, home(c).ID)
+	students, err := s.Store.StudentNames(ctx, home(c).ID)
 	if err != nil {
 		return err
 	}
-	assignments, err := s.Store.Assignments(ctx, home(c).ID)
+	assignments, err := s.Store.AssignmentsOfLesson(ctx, home(c).ID, l.ID)
 	if err != nil {
 		return err
+	}
+	given := map[int64]*store.Assignment{}
+	for i := range assignments {
+		given[assignments[i].StudentID] = &assignments[i]
 	}
 	in, err := s.read(c, g)
 	if err != nil {
@@ -175,11 +179,9 @@ func (s *lessonbook) lessonPage(c *echo.Context) error {
 	}
 	for _, st := range students {
 		row := lessonStudent{Student: st}
-		for _, a := range assignments {
-			if a.StudentID == st.ID && a.LessonID == l.ID {
-				row.Assigned, row.Outdated = true, studio.Differs(&a, &l)
-				v.Given++
-			}
+		if a := given[st.ID]; a != nil {
+			row.Assigned, row.Outdated = true, studio.Differs(a, &l)
+			v.Given++
 		}
 		v.Students = append(v.Students, row)
 	}

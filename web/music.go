@@ -1,6 +1,7 @@
 package web
 
 import (
+	"errors"
 	"strconv"
 
 	"github.com/labstack/echo/v5"
@@ -48,6 +49,24 @@ func (p *partSummary) Written() *rungSummary { return p.Rung(arrange.AsWritten) 
 func (s *base) options(c *echo.Context, p hand.Player, tempo float64) arrange.Options {
 	at := home(c)
 	return s.house.Options(&at, p, tempo)
+}
+
+// whom lists the students that a page may be made for by their names, and reads the one
+// that is asked for; nobody where none is.
+func (s *base) whom(c *echo.Context, asked string) (names []store.Student, one store.Student, err error) {
+	ctx, at := c.Request().Context(), home(c).ID
+	if names, err = s.Store.StudentNames(ctx, at); err != nil {
+		return nil, one, err
+	}
+	n, err := strconv.ParseInt(asked, 10, 64)
+	if err != nil || n <= 0 {
+		return names, one, nil
+	}
+	one, err = s.Store.Student(ctx, at, n)
+	if errors.Is(err, store.ErrNotFound) {
+		err = nil
+	}
+	return names, one, err
 }
 
 // read reads the latest version of a song, whose parts are known by their numbers.

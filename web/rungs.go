@@ -178,16 +178,15 @@ func (s *songbook) showRungs(c *echo.Context, q url.Values) error {
 	if v.Problems, err = s.house.Problems(ctx, home(c).ID, g.Sheet); err != nil {
 		return err
 	}
-	if v.Students, err = s.Store.Students(ctx, home(c).ID); err != nil {
+	who := store.Student{}
+	if v.Students, who, err = s.whom(c, q.Get("student")); err != nil {
 		return err
+	}
+	if who.ID != 0 {
+		v.Student, v.Player = who.ID, studio.Player(&who)
 	}
 	if v.Lessons, err = s.Store.LessonsOfSong(ctx, home(c).ID, g.ID); err != nil {
 		return err
-	}
-	for _, st := range v.Students {
-		if strconv.FormatInt(st.ID, 10) == q.Get("student") {
-			v.Student, v.Player = st.ID, studio.Player(&st)
-		}
 	}
 	v.Player, v.Own = playerFrom(q, v.Player.Usual())
 	v.Show = map[string]bool{"fingers": true, "strokes": true, "count": true}

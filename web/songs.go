@@ -24,16 +24,19 @@ type songRow struct {
 
 type songsView struct {
 	Page
+	Paged paged
 	Songs []songRow
 }
 
 func (s *songbook) songs(c *echo.Context) error {
-	list, err := s.Store.ListedSongs(c.Request().Context(), home(c).ID, 0, 0)
+	v := songsView{Page: s.page(c, "Songs", "songs")}
+	var first int
+	v.Paged, first = pageOf(c, "/songs")
+	list, err := s.Store.ListedSongs(c.Request().Context(), home(c).ID, v.Paged.Find, onPage+1, first)
 	if err != nil {
 		return err
 	}
-	v := songsView{Page: s.page(c, "Songs", "songs")}
-	for _, g := range list {
+	for _, g := range cut(&v.Paged, list) {
 		v.Songs = append(v.Songs, songRow{g, factsOf(g.Facts), hillOf(g.Hill, 240, 40, "Hillside of "+g.Title)})
 	}
 	return c.Render(http.StatusOK, "songs", v)

@@ -524,21 +524,9 @@ func (s *base) madeFor(c *echo.Context, l store.Lesson) (store.Student, error) {
 	if asked == "0" {
 		return studio.Nobody, nil
 	}
-	given, err := s.Store.Assignments(ctx, home)
-	if err != nil {
+	given, err := s.Store.AssignmentsOfLesson(ctx, home, l.ID)
+	if err != nil || len(given) != 1 {
 		return studio.Nobody, err
 	}
-	found := studio.Nobody
-	for _, a := range given {
-		if a.LessonID != l.ID {
-			continue
-		}
-		if found.ID != 0 {
-			return studio.Nobody, nil
-		}
-		if found, err = s.Store.Student(ctx, home, a.StudentID); err != nil {
-			return studio.Nobody, err
-		}
-	}
-	return found, nil
+	return s.Store.Student(ctx, home, given[0].StudentID)
 }

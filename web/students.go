@@ -9,6 +9,7 @@ import (
 	"strconv"
 	"strings"
 	"time"
+	"unicode/utf8"
 
 	"github.com/labstack/echo/v5"
 
@@ -23,6 +24,7 @@ import (
 
 type studentsView struct {
 	Page
+	Paged    paged
 	Students []appointment
 	Deleted  []store.Student
 }
@@ -47,35 +49,56 @@ func when(st store.Student) string {
 	return s
 }
 
+// How many are on a page of a list, and how long what is looked for may be.
+const (
+	onPage   = 25
+	mostFind = 80
+)
+
+// paged is a page of a list in which something may be looked for.
+type paged struct {
+	Path         string // of the list
+	Find         string
+	Newer, Older int // the pages before and after it; 0 is none
+}
+
+// pageOf reads which page of a list is asked for, and its first row.
+func pageOf(c *echo.Context, path string) (p paged, first int) {
+	n, _ := strconv.Atoi(c.QueryParam("page"))
+	n = min(max(n, 1), 100_000)
+	find := strings.TrimSpace(c.QueryParam("find"))
+	if utf8.RuneCountInString(find) > mostFind || !utf8.ValidString(find) {
+		find = ""
+	}
+	return paged{Path: path, Find: find, Newer: n - 1}, (n - 1) * onPage
+}
+
+// cut keeps a page of rows, of which one more was read to see whether there are any.
+func cut[T any](p *paged, rows []T) []T {
+	if len(rows) <= onPage {
+		return rows
+	}
+	p.Older = p.Newer + 2
+	return rows[:onPage]
+}
+
+// Shown tells whether there is anything to turn or to look for.
+func (p paged) Shown() bool { return p.Newer > 0 || p.Older > 0 || p.Find != "" }
+
 func (s *roster) students(c *echo.Context) error {
 	ctx, at := c.Request().Context(), home(c).ID
-	students, err := s.Store.Students(ctx, at)
-	if err != nil {
-		return err
-	}
-	assignments, err := s.Store.Assignments(ctx, at)
-	if err != nil {
-		return err
-	}
-	standings, err := s.Store.Standings(ctx, at)
-	if err != nil {
-		return err
-	}
-	sums, err := s.Store.Sums(ctx, at, 0)
-	if err != nil {
-		return err
-	}
-	stands, of := studio.StandingsOf(standings), byStudent(assignments)
 	v := studentsView{Page: s.page(c, "Students", "students")}
+	var first int
+	v.Paged, first = pageOf(c, "/students")
+	students, err := s.Store.ListedStudents(ctx, at, v.Paged.Find, onPage+1, first)
+	if err != nil {
+		return err
+	}
+	if v.Students, err = s.appointments(c, cut(&v.Paged, students)); err != nil {
+		return err
+	}
 	if v.Deleted, err = s.Store.DeletedStudents(ctx, at); err != nil {
 		return err
-	}
-	for _, st := range students {
-		a := appointment{Student: st}
-		for _, as := range of[st.ID] {
-			a.Lessons = append(a.Lessons, s.lessonProgress(c, as, sums[as.ID], stands))
-		}
-		v.Students = append(v.Students, a)
 	}
 	return c.Render(http.StatusOK, "students", v)
 }

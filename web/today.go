@@ -4,10 +4,12 @@ import (
 	"cmp"
 	"net/http"
 	"slices"
+	"strings"
 	"time"
 
 	"github.com/labstack/echo/v5"
 
+	"valleyside/core/arrange"
 	"valleyside/core/progress"
 	"valleyside/store"
 	"valleyside/studio"
@@ -22,7 +24,10 @@ type todayView struct {
 	Ready    []newsOfStudent
 	Due      []newsOfStudent
 	Recent   []store.RecentEntry
-	Students int
+	More     bool // wants a look beside those
+	Others   int  // come on the day beside those that are shown, unless it is whole
+	Whole    bool
+	Students bool // are there any
 	First    store.First
 }
 
@@ -39,67 +44,119 @@ type newsOfStudent struct {
 	partProgress
 }
 
-// recentDays is how far back the practice on the page goes.
-const recentDays = 7
+// What the page shows of much: practice as far back as so many days and as many entries, as
+// many parts of each kind that want a look, and as many who come.
+const (
+	recentDays  = 7
+	mostRecent  = 8
+	mostNews    = 12
+	mostComings = 12
+)
 
 func (s *roster) today(c *echo.Context) error {
-	ctx, id := c.Request().Context(), home(c).ID
-	students, err := s.Store.Students(ctx, id)
-	if err != nil {
-		return err
-	}
-	assignments, err := s.Store.Assignments(ctx, id)
-	if err != nil {
-		return err
-	}
-	standings, err := s.Store.Standings(ctx, id)
-	if err != nil {
-		return err
-	}
-	sums, err := s.Store.Sums(ctx, id, 0)
-	if err != nil {
-		return err
-	}
-	first, err := s.Store.FirstSteps(ctx, id)
-	if err != nil {
-		return err
-	}
-	st := home(c)
+	ctx, st := c.Request().Context(), home(c)
 	now := s.Now().In(st.Zone())
-	v := todayView{Page: s.page(c, "Today", "today"), Students: len(students), First: first}
-	at, of := studio.StandingsOf(standings), byStudent(assignments)
-	byDay := map[int][]appointment{}
-	for _, st := range students {
-		a := appointment{Student: st}
-		for _, as := range of[st.ID] {
-			l := s.lessonProgress(c, as, sums[as.ID], at)
-			a.Lessons = append(a.Lessons, l)
-			for _, p := range l.Parts {
-				news := newsOfStudent{st, l.Name, p}
-				switch p.State {
-				case progress.Stuck:
-					v.Stuck = append(v.Stuck, news)
-				case progress.Ready:
-					v.Ready = append(v.Ready, news)
-				case progress.Due:
-					v.Due = append(v.Due, news)
-				}
-			}
-		}
-		if st.LessonDay >= 0 {
-			byDay[st.LessonDay] = append(byDay[st.LessonDay], a)
-		}
+	v := todayView{Page: s.page(c, "Today", "today"), Whole: c.QueryParam("day") == "whole"}
+	var err error
+	if v.First, err = s.Store.FirstSteps(ctx, st.ID); err != nil {
+		return err
 	}
-	for _, list := range byDay {
-		slices.SortFunc(list, func(a, b appointment) int { return cmp.Compare(a.LessonTime, b.LessonTime) })
+	days, err := s.Store.LessonDays(ctx, st.ID)
+	if err != nil {
+		return err
 	}
-	v.Lessons = byDay[int(now.Weekday())]
-	if day, ok := progress.NextDay(now, func(d time.Weekday) bool { return len(byDay[int(d)]) > 0 }); ok && len(v.Lessons) == 0 {
-		v.NextDay, v.Next = day, byDay[int(day.Weekday())]
+	if slices.Contains(days, now.Weekday()) {
+		v.Lessons, err = s.comings(c, &v, now.Weekday(), now.Add(-time.Hour).Format("15:04"))
+	} else if day, ok := progress.NextDay(now, func(d time.Weekday) bool { return slices.Contains(days, d) }); ok {
+		v.NextDay = day
+		v.Next, err = s.comings(c, &v, day.Weekday(), "")
 	}
-	const recent = 8
-	if v.Recent, err = s.Store.Recent(ctx, id, store.At(now.AddDate(0, 0, -recentDays)), recent); err != nil {
+	if err != nil {
+		return err
+	}
+	if err := s.news(c, &v); err != nil {
+		return err
+	}
+	if v.Students, err = s.Store.AnyStudents(ctx, st.ID); err != nil {
+		return err
+	}
+	if v.Recent, err = s.Store.Recent(ctx, st.ID, store.At(now.AddDate(0, 0, -recentDays)), mostRecent); err != nil {
 		return err
 	}
 	return c.Render(http.StatusOK, "today", v)
+}
+
+// comings are those who come on a weekday, with what they have; of many those from a time
+// on, unless the whole day is asked for.
+func (s *roster) comings(c *echo.Context, v *todayView, day time.Weekday, from string) ([]appointment, error) {
+	students, err := s.Store.StudentsOn(c.Request().Context(), home(c).ID, day)
+	if err != nil {
+		return nil, err
+	}
+	if v.Others = max(len(students)-mostComings, 0); v.Others > 0 && !v.Whole {
+		first := max(slices.IndexFunc(students, func(st store.Student) bool { return st.LessonTime >= from }), 0)
+		first = min(first, v.Others)
+		students = students[first : first+mostComings]
+	}
+	return s.appointments(c, students)
+}
+
+// appointments are students with what they have.
+func (s *roster) appointments(c *echo.Context, students []store.Student) ([]appointment, error) {
+	ctx, at := c.Request().Context(), home(c).ID
+	ids := make([]int64, len(students))
+	for i := range students {
+		ids[i] = students[i].ID
+	}
+	assignments, err := s.Store.AssignmentsOf(ctx, at, ids...)
+	if err != nil {
+		return nil, err
+	}
+	standings, err := s.Store.StandingsOf(ctx, at, ids...)
+	if err != nil {
+		return nil, err
+	}
+	sums, err := s.Store.Sums(ctx, at, ids...)
+	if err != nil {
+		return nil, err
+	}
+	stands, of := studio.StandingsOf(standings), byStudent(assignments)
+	list := make([]appointment, len(students))
+	for i, st := range students {
+		list[i].Student = st
+		for _, as := range of[st.ID] {
+			list[i].Lessons = append(list[i].Lessons, s.lessonProgress(c, as, sums[as.ID], stands))
+		}
+	}
+	return list, nil
+}
+
+// news is what wants a look, by the names of the students.
+func (s *roster) news(c *echo.Context, v *todayView) error {
+	at, now := home(c), s.Now()
+	zone := at.Zone()
+	rows, err := s.Store.Wanting(c.Request().Context(), at.ID, store.At(now.Add(-progress.DueAfter)), mostNews+1)
+	if err != nil {
+		return err
+	}
+	for i := range rows {
+		w := &rows[i]
+		status := w.Progress(zone).Status(w.Target, now.In(zone))
+		list := map[progress.State]*[]newsOfStudent{progress.Stuck: &v.Stuck, progress.Ready: &v.Ready, progress.Due: &v.Due}[status.State]
+		if list == nil {
+			continue // of this very second
+		}
+		if len(*list) == mostNews {
+			v.More = true
+			continue
+		}
+		*list = append(*list, newsOfStudent{store.Student{ID: w.StudentID, Name: w.Student}, w.Lesson,
+			partProgress{ID: w.PartID, Part: w.Part, Rung: arrange.Rung(w.Rung), Target: w.Target, Status: status}})
+	}
+	for _, list := range [][]newsOfStudent{v.Stuck, v.Ready, v.Due} {
+		slices.SortStableFunc(list, func(a, b newsOfStudent) int {
+			return cmp.Compare(strings.ToLower(a.Student.Name), strings.ToLower(b.Student.Name))
+		})
+	}
+	return nil
 }

@@ -34,7 +34,7 @@ const (
 	ReadyDays   = 2 // different days of clean passes at the target
 	StuckTries  = 3 // entries in a row that were not clean
 	StepUp      = 4 // beats per minute to go up from a clean tempo
-	dueAfter    = 7 * 24 * time.Hour
+	DueAfter    = 7 * 24 * time.Hour
 )
 
 // AdviceKind is why a part is where it is.
@@ -128,7 +128,7 @@ func (st Standing) Status(target float64, now time.Time) Status {
 		s.State = Ready
 		s.Next = target
 		s.Why = Advice{Kind: CleanDays, Target: target, N: st.Days}
-	case quiet > dueAfter:
+	case quiet > DueAfter:
 		s.State = Due
 		s.Why = Advice{Kind: Quiet, N: int(quiet.Hours() / 24)}
 	case st.Tries >= StuckTries:

@@ -82,7 +82,7 @@ func plainRead(entries []Entry, target float64, now time.Time) Status {
 		s.State = Ready
 		s.Next = target
 		s.Why = Advice{Kind: CleanDays, Target: target, N: len(days)}
-	case quiet > dueAfter:
+	case quiet > DueAfter:
 		s.State = Due
 		s.Why = Advice{Kind: Quiet, N: int(quiet.Hours() / 24)}
 	case tries >= StuckTries:

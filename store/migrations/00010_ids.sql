@@ -62,6 +62,8 @@ CREATE TABLE standings (
     FOREIGN KEY (studio_id, assignment_id) REFERENCES assignments (studio_id, id) ON DELETE CASCADE
 ) STRICT, WITHOUT ROWID;
 
+CREATE INDEX standings_of_studio ON standings (studio_id, last_at) WHERE step = '';
+
 -- What is worked out of songs and of what is assigned, kept until one of the things that it
 -- is made of changes: then stale is set, and it is worked out again.
 CREATE TABLE song_sums (
