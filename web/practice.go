@@ -171,7 +171,7 @@ func (p *practised) show(left int) (int, error) {
 		one := practiceStep{stepPane: p.pane(c, t, listed[i], studio.Player(&st), width), Lesson: a.Name, logForm: p.form(heard{Step: step.ID}, music)}
 		part := p.partOf(t, step)
 		one.PartID, one.logForm.Part, one.LogRung, one.Step = part.PartID, part.Part, part.Rung, step.ID.String()
-		one.logForm.Start, one.logForm.Goal = math.Round(step.Start), step.Goal
+		one.logForm.Start, one.logForm.Goal = math.Round(step.Next(p.standings.StepProgress(&a, step.ID))), step.Goal
 		one.Open = len(v.Today) == 0
 		for _, d := range one.Drills {
 			for _, e := range d.Exercises {

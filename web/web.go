@@ -359,6 +359,9 @@ func (s *base) fail(c *echo.Context, err error) {
 	if p := new(problem); errors.As(err, &p) {
 		message = p.message
 	}
+	if text, ok := studio.IsTrouble(err); ok {
+		message = text // it is in the log already, with what it was made of
+	}
 	if message == "" {
 		message = map[int]string{
 			http.StatusNotFound:              "There is nothing here. It may have been deleted, or the address is not complete.",

@@ -1,5 +1,7 @@
 package lesson
 
+import "valleyside/core/progress"
+
 // How far a student is: which steps are done, and what is to be done next.
 
 // Progress tells how far a student is with a step.
@@ -11,15 +13,20 @@ type Progress struct {
 // manyPasses is how many clean passes in a row count as clean.
 const manyPasses = usualPasses
 
-// done tells whether a step has reached its goal: as often in a row as it asks, to half
-// a beat.
-func (s *Step) done(p Progress) bool {
-	best := p.Clean
+// best is the fastest tempo of as many passes in a row as a step asks.
+func (s *Step) best(p Progress) float64 {
 	if s.Passes < manyPasses {
-		best = p.Once
+		return p.Once
 	}
-	return best >= s.Goal-0.5
+	return p.Clean
 }
+
+// done tells whether a step has reached its goal, to half a beat.
+func (s *Step) done(p Progress) bool { return s.best(p) >= s.Goal-0.5 }
+
+// Next is the tempo at which a student goes on with a step: its start, or what comes after
+// what they have, as with a part (progress.NextTempo).
+func (s *Step) Next(p Progress) float64 { return progress.NextTempo(s.best(p), s.Start, s.Goal) }
 
 // Done tells which of some steps, in their order, are done, given how far the student is
 // with each.

@@ -65,3 +65,24 @@ func TestAStepIsDone(t *testing.T) {
 		assert.Equal(t, c.want, s.done(Progress{Once: c.once, Clean: c.clean}), c)
 	}
 }
+
+// Whoever has a step clean at a tempo goes on above it and not from the start again; one
+// clean pass is enough where the step asks for no more.
+func TestNext(t *testing.T) {
+	for _, c := range []struct {
+		passes   int
+		p        Progress
+		start    float64
+		goal, at float64
+	}{
+		{3, Progress{}, 60, 100, 60},
+		{3, Progress{Once: 80}, 60, 100, 60},
+		{3, Progress{Clean: 80}, 60, 100, 84},
+		{3, Progress{Clean: 50}, 60, 100, 54},
+		{3, Progress{Clean: 98}, 60, 100, 100},
+		{1, Progress{Once: 80, Clean: 70}, 60, 100, 84},
+	} {
+		s := Step{Start: c.start, Goal: c.goal, Passes: c.passes}
+		assert.Equal(t, c.at, s.Next(c.p), "%+v", c)
+	}
+}

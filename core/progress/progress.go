@@ -107,6 +107,15 @@ func (s Standing) With(e Entry, target float64) (next Standing, ok bool) {
 	return s, true
 }
 
+// NextTempo is the tempo to try next on the way to a goal, for whoever has it clean at one, 0
+// where it was not clean yet: then it is that of the start.
+func NextTempo(clean, start, goal float64) float64 {
+	if clean <= 0 {
+		return start
+	}
+	return min(clean+StepUp, goal)
+}
+
 // Status is where a student is who stands there.
 func (st Standing) Status(target float64, now time.Time) Status {
 	start := max(target*0.6, 20)
@@ -115,13 +124,10 @@ func (st Standing) Status(target float64, now time.Time) Status {
 	}
 	s := Status{Last: st.Last, Clean: st.Clean}
 	s.Walked = min(s.Clean/target, 1)
-	s.Next = min(s.Clean+StepUp, target)
-	switch {
-	case st.Tempo == 0:
-		s.Next = start
-	case s.Clean == 0:
-		s.Next = max(st.Tempo-2*StepUp, 20)
+	if st.Tempo > 0 { // a part of it was tried as a whole
+		start = max(st.Tempo-2*StepUp, 20)
 	}
+	s.Next = NextTempo(s.Clean, start, target)
 	quiet := now.Sub(st.Last)
 	switch {
 	case st.Days >= ReadyDays:
