@@ -324,3 +324,29 @@ func TestWhatRingsIsHeld(t *testing.T) {
 	assert.Empty(t, c.Bars[0].Events[1].Mutes, "the open A rings on")
 	assert.NotEmpty(t, c.Bars[1].Events[1].Mutes)
 }
+
+// What was struck muted does not ring on: nothing has to stop it.
+func TestWhatWasMutedNeedsNoMute(t *testing.T) {
+	mutes := func(before string) []hand.Mute {
+		v := New(read(t, "A:\n| "+before+" 2D 3D 2D |\n"), Options{}).Version(0, AsWritten, Way{})
+		return v.Bars[0].Events[1].Mutes
+	}
+	assert.NotEmpty(t, mutes("0A"))
+	assert.Empty(t, mutes("0A*"), "muted with the palm")
+	assert.Empty(t, mutes("0A'"), "let go at once")
+}
+
+// Of a tapped run the lowest note counts; it ends where the next is tapped or picked.
+func TestTappedRuns(t *testing.T) {
+	runs := func(body string) (lowest []int) {
+		s := read(t, "A:\n| "+body+" |\n")
+		for _, p := range tappedRuns(s.Parts[0].Lines[0].Bars[0].Events, neck.Instrument{Tuning: neck.Standard}) {
+			lowest = append(lowest, int(p))
+		}
+		return lowest
+	}
+	low := func(fret int) int { return int(neck.Instrument{Tuning: neck.Standard}.Pitch(4, fret)) }
+	assert.Equal(t, []int{low(5), 0, 0, 0}, runs("t12D p5D h8D h9D"))
+	assert.Equal(t, []int{low(5), 0, 0, 0}, runs("t12D p5D 2D h3D"), "what is picked is no more of it")
+	assert.Equal(t, []int{low(7), 0, low(5), 0}, runs("t12D p7D t12D p5D"))
+}

@@ -57,6 +57,14 @@ func TestThinning(t *testing.T) {
 	assert.Contains(t, kindsOf(thin.Bars[0]), LeftOut)
 	assert.Equal(t, pitch.F(1, 4), thin.Bars[0].Events[0].Length, "what stays sounds on")
 	assert.Equal(t, "0E 0E 0E 3E 5E 7E", played(fast(body, 3, Way{FullRhythm: true})), "unless the teacher wants it all")
+	// Four strokes a beat are 5.13 a second at 77 and 5.2 at 78; who is comfortable with 5
+	// plays 3 % more, and no more.
+	at := func(tempo int) string {
+		v := New(read(t, fmt.Sprintf("tempo: %d\nA:\n| (0E 0E 0E 0E) 3E 5E 7E |\n", tempo)), Options{Player: hand.Player{NotesPerSecond: 5}}).Version(0, OneFinger, Way{})
+		return played(v)
+	}
+	assert.Equal(t, "0E 0E 0E 0E 3E 5E 7E", at(77))
+	assert.Equal(t, "0E 0E 3E 5E 7E", at(78))
 	beats := fast("A:\n| 0E 3E 5E 7E |\n", 0.5, Way{})
 	assert.Len(t, beats.Bars[0].Events, 4, "beats stay, however fast")
 	chords := fast("A:\n| (E5 G5) A5 E5 - |\n", 0.5, Way{})

@@ -449,3 +449,13 @@ func TestSkillsAreWrittenAndReadBack(t *testing.T) {
 	_, err = ParsePicking("sideways")
 	assert.Error(t, err)
 }
+
+// Of two barres the longest counts, wherever the other lies.
+func TestBuildOfTwoBarres(t *testing.T) {
+	f := Fingering{Frets: neck.Frets{1, 1, 1, 3, 3, -1}, Fingers: [neck.Strings]Finger{Index, Index, Index, Ring, Ring, None}}
+	b := f.Build()
+	assert.Equal(t, [4]int{1, 3, 2, 2}, [4]int{b.BarreFret, b.BarreStrings, b.Barres, b.Count})
+	f = Fingering{Frets: neck.Frets{3, 3, 1, 1, 1, 1}, Fingers: [neck.Strings]Finger{Ring, Ring, Index, Index, Index, Index}}
+	b = f.Build()
+	assert.Equal(t, [4]int{1, 4, 2, 2}, [4]int{b.BarreFret, b.BarreStrings, b.Barres, b.Count})
+}
