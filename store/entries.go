@@ -39,10 +39,14 @@ type NamedEntry struct {
 // NamedEntries lists the entries of the students of a studio that are not deleted, or of one
 // of them, in the order of time; 0 is all.
 func (s *Store) NamedEntries(ctx context.Context, studio, student int64) ([]NamedEntry, error) {
-	return list[NamedEntry](ctx, s.read, `SELECT e.*, t.name AS student, a.name AS lesson FROM entries e
+	const named = `SELECT e.*, t.name AS student, a.name AS lesson FROM entries e
 		JOIN students t ON t.studio_id = e.studio_id AND t.id = e.student_id AND t.deleted_at = 0
-		JOIN assignments a ON a.studio_id = e.studio_id AND a.id = e.assignment_id
-		WHERE e.studio_id = :studio AND (:student = 0 OR e.student_id = :student) ORDER BY e.practised_at, e.id`, args{"studio": studio, "student": student})
+		JOIN assignments a ON a.studio_id = e.studio_id AND a.id = e.assignment_id WHERE e.studio_id = :studio`
+	const order = " ORDER BY e.practised_at, e.id"
+	if student == 0 {
+		return list[NamedEntry](ctx, s.read, named+order, args{"studio": studio})
+	}
+	return list[NamedEntry](ctx, s.read, named+" AND e.student_id = :student"+order, args{"studio": studio, "student": student})
 }
 
 // AddEntry logs practice. When it returns, the entry is on the disk. An entry

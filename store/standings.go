@@ -192,7 +192,7 @@ func standAgain(ctx context.Context, tx *sqlx.Tx, studio, assignment int64) erro
 	if err := run(ctx, tx, "DELETE FROM standings WHERE studio_id = :studio AND assignment_id = :assignment", own); err != nil {
 		return err
 	}
-	entries, err := list[Entry](ctx, tx, "SELECT * FROM entries WHERE studio_id = :studio AND assignment_id = :assignment ORDER BY practised_at, id", own)
+	entries, err := list[Entry](ctx, tx, "SELECT * FROM entries WHERE studio_id = :studio AND assignment_id = :assignment ORDER BY +practised_at, id", own)
 	if err != nil {
 		return err
 	}

@@ -103,7 +103,7 @@ func (s *Store) UpgradeSong(ctx context.Context, studio, id int64, what func(*Ol
 			old.Assignments[i].Parts = given[old.Assignments[i].ID]
 		}
 		old.Practised, err = list[OldPractice](ctx, tx, `SELECT DISTINCT e.assignment_id, e.part, e.step FROM assignments a
-			JOIN entries e ON e.studio_id = a.studio_id AND e.assignment_id = a.id AND e.part_id = 0
+			CROSS JOIN entries e ON e.studio_id = a.studio_id AND e.assignment_id = a.id AND e.part_id = 0
 			WHERE a.studio_id = :studio AND a.song_id = :song ORDER BY e.assignment_id, e.part, e.step`, a)
 		if err != nil {
 			return err
