@@ -72,6 +72,12 @@ func (s *Store) Lessons(ctx context.Context, studio int64) ([]Lesson, error) {
 	return s.lessons(ctx, lessonColumns+" ORDER BY l.name COLLATE NOCASE, l.id", args{"studio": studio})
 }
 
+// LessonNames lists the lessons of a studio by name, their numbers and names alone.
+func (s *Store) LessonNames(ctx context.Context, studio int64) ([]Lesson, error) {
+	return list[Lesson](ctx, s.read, `SELECT l.id, l.studio_id, l.name FROM lessons l JOIN songs g ON g.studio_id = l.studio_id AND g.id = l.song_id AND g.deleted_at = 0
+		WHERE l.studio_id = :studio AND l.deleted_at = 0 ORDER BY l.name COLLATE NOCASE, l.id`, args{"studio": studio})
+}
+
 // LessonsOfSong lists the lessons that are made of a song.
 func (s *Store) LessonsOfSong(ctx context.Context, studio, song int64) ([]Lesson, error) {
 	return s.lessons(ctx, lessonColumns+" AND l.song_id = :song ORDER BY l.id", args{"studio": studio, "song": song})

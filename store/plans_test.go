@@ -121,3 +121,20 @@ func TestAStudentsPageReadsOnlyTheirs(t *testing.T) {
 	})
 	assert.Greater(t, queries, 10)
 }
+
+// What wants a look is found by an index of just that, as many as are asked for.
+func TestWhatWantsALookIsFoundByItsIndex(t *testing.T) {
+	s, one, _ := open(t)
+	s.read.compiled.Clear()
+	_, err := s.Wanting(t.Context(), one, 10, 5)
+	require.NoError(t, err)
+	var first []string
+	s.read.compiled.Range(func(query, _ any) bool {
+		lines, err := plan(t.Context(), s, query.(string))
+		require.NoError(t, err)
+		assert.NotContains(t, strings.Join(lines, "; "), "TEMP B-TREE", "they come in their order")
+		first = append(first, regexp.MustCompile(`INDEX (\w+)`).FindStringSubmatch(lines[0])[1])
+		return true
+	})
+	assert.ElementsMatch(t, []string{"standings_ready", "standings_stuck", "standings_of_studio"}, first)
+}

@@ -66,7 +66,7 @@ func (s *Store) Wanting(ctx context.Context, studio int64, since Moment, most in
 	for _, which := range []string{ // as progress.Standing.Status tells them apart
 		fmt.Sprintf("d.days >= %d", progress.ReadyDays),
 		fmt.Sprintf("d.days < %d AND d.last_at < :since", progress.ReadyDays),
-		fmt.Sprintf("d.days < %d AND d.last_at >= :since AND d.tries >= %d", progress.ReadyDays, progress.StuckTries),
+		fmt.Sprintf("d.tries >= %d AND d.days < %d AND d.last_at >= :since", progress.StuckTries, progress.ReadyDays),
 	} {
 		found, err := list[Wanting](ctx, s.read, `SELECT d.*, a.student_id, t.name AS student, a.name AS lesson, p.part, p.target
 			FROM standings d CROSS JOIN assignments a ON a.studio_id = d.studio_id AND a.id = d.assignment_id AND a.ended_at = 0

@@ -334,6 +334,7 @@ func TestStudiosAreApart(t *testing.T) {
 		"wanting":               count(s.Wanting(ctx, two, 1<<40, 10)),
 		"students":              count(s.ListedStudents(ctx, two, "", 0, 0)),
 		"names":                 count(s.StudentNames(ctx, two)),
+		"lessons":               count(s.LessonNames(ctx, two)),
 		"days":                  count(s.LessonDays(ctx, two)),
 		"comings":               count(s.StudentsOn(ctx, two, 1)),
 	} {

@@ -141,7 +141,7 @@ type studentView struct {
 // part.
 const (
 	entriesOnPage  = 40
-	entriesInChart = 200
+	entriesInChart = 80
 )
 
 // skillChoice is something to learn, and whether the student has to yet.
@@ -220,7 +220,7 @@ func (s *roster) studentPage(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	lessons, err := s.Store.Lessons(ctx, at)
+	lessons, err := s.Store.LessonNames(ctx, at)
 	if err != nil {
 		return err
 	}
