@@ -14,12 +14,13 @@ import (
 	"io/fs"
 	"log/slog"
 	"net/url"
+	"strings"
 	"sync"
 	"time"
 
 	"github.com/jmoiron/sqlx"
 	"github.com/pressly/goose/v3"
-	_ "modernc.org/sqlite" // the driver
+	"modernc.org/sqlite"
 )
 
 //go:embed migrations/*.sql
@@ -177,6 +178,15 @@ func (n Reals) Value() (driver.Value, error) { return jsonOf([]float64(n)) }
 
 // Scan reads them.
 func (n *Reals) Scan(from any) error { return scanned(from, (*[]float64)(n)) }
+
+// folded is a text without the difference of large and small letters, of any alphabet, which
+// SQLite's own lower does for the English one alone.
+func init() {
+	sqlite.MustRegisterDeterministicScalarFunction("folded", 1, func(_ *sqlite.FunctionContext, of []driver.Value) (driver.Value, error) {
+		text, _ := of[0].(string)
+		return strings.ToLower(text), nil
+	})
+}
 
 // among is the condition that a number is one of :students, which numbersOf writes.
 const among = " IN (SELECT value FROM json_each(:students))"

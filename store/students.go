@@ -44,7 +44,7 @@ func (s *Store) Students(ctx context.Context, studio int64) ([]Student, error) {
 // ListedStudents lists the students of a studio by name, as many from the offset on as are
 // asked for, whose names have some words in them; 0 is all.
 func (s *Store) ListedStudents(ctx context.Context, studio int64, find string, most, offset int) ([]Student, error) {
-	return list[Student](ctx, s.read, studentColumns+` WHERE t.studio_id = :studio AND t.deleted_at = 0 AND instr(lower(t.name), lower(:find)) > 0
+	return list[Student](ctx, s.read, studentColumns+` WHERE t.studio_id = :studio AND t.deleted_at = 0 AND instr(folded(t.name), folded(:find)) > 0
 		ORDER BY t.name COLLATE NOCASE, t.id LIMIT :most OFFSET :offset`, args{"studio": studio, "find": find, "most": limit(most), "offset": offset})
 }
 

@@ -72,7 +72,7 @@ func (s *Store) ListedSongs(ctx context.Context, studio int64, find string, most
 			COALESCE(q.grade, 0) AS grade, COALESCE(q.problems, 0) AS problems, COALESCE(q.facts, '') AS facts, COALESCE(q.hill, '') AS hill,
 			COALESCE(q.trouble, '') AS trouble, COALESCE(q.stale, 1) AS stale
 		FROM songs s LEFT JOIN song_sums q ON q.studio_id = s.studio_id AND q.song_id = s.id
-		WHERE s.studio_id = :studio AND s.deleted_at = 0 AND instr(lower(s.title), lower(:find)) > 0
+		WHERE s.studio_id = :studio AND s.deleted_at = 0 AND instr(folded(s.title), folded(:find)) > 0
 		ORDER BY s.title COLLATE NOCASE, s.id LIMIT :most OFFSET :offset`,
 		args{"studio": studio, "find": find, "most": limit(most), "offset": offset})
 }

@@ -136,6 +136,7 @@ func BenchmarkGrowth(b *testing.B) {
 // Lists come in pages of which each has its own rows, all of them together every row once,
 // and something can be looked for in them; Today shows as many as can be read.
 func TestListsComeInPages(t *testing.T) {
+	t.Parallel()
 	h := grown(t, size{songs: 30, students: 30, assignments: 30, entries: 300})
 	v := h.signIn("ada@attic.example", "long enough now")
 	of := func(page, path string) []string {
@@ -178,5 +179,9 @@ func TestListsComeInPages(t *testing.T) {
 	assert.Contains(t, today, "18 more come on that day")
 	assert.Equal(t, 30, strings.Count(v.get("/?day=whole").body, `class="row appointment"`))
 	assert.Contains(t, today, "And more, on")
+	_, err = h.store.DB().ExecContext(t.Context(), "UPDATE students SET name = 'Åse Ødegård' WHERE id = 3; UPDATE songs SET title = 'Élan Žižka' WHERE id = 3")
+	require.NoError(t, err)
+	assert.Equal(t, []string{"Åse Ødegård"}, of(v.get("/students?find=ødeG").body, "/students"))
+	assert.Equal(t, []string{"Élan Žižka"}, of(v.get("/songs?find=žiž").body, "/songs"))
 	assert.Equal(t, 12, strings.Count(today, `class="news"`))
 }

@@ -29,10 +29,9 @@ type songsView struct {
 }
 
 func (s *songbook) songs(c *echo.Context) error {
-	v := songsView{Page: s.page(c, "Songs", "songs")}
-	var first int
-	v.Paged, first = pageOf(c, "/songs")
-	list, err := s.Store.ListedSongs(c.Request().Context(), home(c).ID, v.Paged.Find, onPage+1, first)
+	v := songsView{Page: s.page(c, "Songs", "songs"), Paged: pageOf(c, "/songs", onPage)}
+	most, offset := v.Paged.span()
+	list, err := s.Store.ListedSongs(c.Request().Context(), home(c).ID, v.Paged.Find, most, offset)
 	if err != nil {
 		return err
 	}

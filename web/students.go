@@ -9,7 +9,6 @@ import (
 	"strconv"
 	"strings"
 	"time"
-	"unicode/utf8"
 
 	"github.com/labstack/echo/v5"
 
@@ -49,48 +48,11 @@ func when(st store.Student) string {
 	return s
 }
 
-// How many are on a page of a list, and how long what is looked for may be.
-const (
-	onPage   = 25
-	mostFind = 80
-)
-
-// paged is a page of a list in which something may be looked for.
-type paged struct {
-	Path         string // of the list
-	Find         string
-	Newer, Older int // the pages before and after it; 0 is none
-}
-
-// pageOf reads which page of a list is asked for, and its first row.
-func pageOf(c *echo.Context, path string) (p paged, first int) {
-	n, _ := strconv.Atoi(c.QueryParam("page"))
-	n = min(max(n, 1), 100_000)
-	find := strings.TrimSpace(c.QueryParam("find"))
-	if utf8.RuneCountInString(find) > mostFind || !utf8.ValidString(find) {
-		find = ""
-	}
-	return paged{Path: path, Find: find, Newer: n - 1}, (n - 1) * onPage
-}
-
-// cut keeps a page of rows, of which one more was read to see whether there are any.
-func cut[T any](p *paged, rows []T) []T {
-	if len(rows) <= onPage {
-		return rows
-	}
-	p.Older = p.Newer + 2
-	return rows[:onPage]
-}
-
-// Shown tells whether there is anything to turn or to look for.
-func (p paged) Shown() bool { return p.Newer > 0 || p.Older > 0 || p.Find != "" }
-
 func (s *roster) students(c *echo.Context) error {
 	ctx, at := c.Request().Context(), home(c).ID
-	v := studentsView{Page: s.page(c, "Students", "students")}
-	var first int
-	v.Paged, first = pageOf(c, "/students")
-	students, err := s.Store.ListedStudents(ctx, at, v.Paged.Find, onPage+1, first)
+	v := studentsView{Page: s.page(c, "Students", "students"), Paged: pageOf(c, "/students", onPage)}
+	most, offset := v.Paged.span()
+	students, err := s.Store.ListedStudents(ctx, at, v.Paged.Find, most, offset)
 	if err != nil {
 		return err
 	}
@@ -126,8 +88,7 @@ type studentView struct {
 	QR       SafeHTML
 	Lessons  []lessonProgress
 	Entries  []studentEntry
-	Older    int // the page before this one in time; 0 is none
-	Newer    int
+	Paged    paged
 	Weekdays any
 	Minutes  int // in the last four weeks
 	Offer    []store.Lesson
@@ -202,9 +163,9 @@ func (s *roster) studentPage(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	page, _ := strconv.Atoi(c.QueryParam("page"))
-	page = min(max(page, 1), 100_000)
-	entries, err := s.Store.EntriesOf(ctx, at, st.ID, entriesOnPage+1, (page-1)*entriesOnPage)
+	paged := pageOf(c, "", entriesOnPage)
+	most, offset := paged.span()
+	entries, err := s.Store.EntriesOf(ctx, at, st.ID, most, offset)
 	if err != nil {
 		return err
 	}
@@ -235,10 +196,8 @@ func (s *roster) studentPage(c *echo.Context) error {
 			return err
 		}
 	}
-	if len(entries) > entriesOnPage {
-		entries, v.Older = entries[:entriesOnPage], page+1
-	}
-	v.Newer = page - 1
+	entries = cut(&paged, entries)
+	v.Paged = paged
 	names, has := map[int64]string{}, map[int64]bool{}
 	stands := studio.StandingsOf(standings)
 	for _, a := range assignments {

@@ -66,7 +66,7 @@ func (s *roster) today(c *echo.Context) error {
 		return err
 	}
 	if slices.Contains(days, now.Weekday()) {
-		v.Lessons, err = s.comings(c, &v, now.Weekday(), now.Add(-time.Hour).Format("15:04"))
+		v.Lessons, err = s.comings(c, &v, now.Weekday(), anHourAgo(now))
 	} else if day, ok := progress.NextDay(now, func(d time.Weekday) bool { return slices.Contains(days, d) }); ok {
 		v.NextDay = day
 		v.Next, err = s.comings(c, &v, day.Weekday(), "")
@@ -94,11 +94,27 @@ func (s *roster) comings(c *echo.Context, v *todayView, day time.Weekday, from s
 		return nil, err
 	}
 	if v.Others = max(len(students)-mostComings, 0); v.Others > 0 && !v.Whole {
-		first := max(slices.IndexFunc(students, func(st store.Student) bool { return st.LessonTime >= from }), 0)
-		first = min(first, v.Others)
-		students = students[first : first+mostComings]
+		students = around(students, from)
 	}
 	return s.appointments(c, students)
+}
+
+// around are as many of those who come as are shown: from a time on, or the last of them.
+func around(students []store.Student, from string) []store.Student {
+	first := len(students) - mostComings
+	if i := slices.IndexFunc(students, func(st store.Student) bool { return st.LessonTime >= from }); i >= 0 {
+		first = min(i, first)
+	}
+	return students[first : first+mostComings]
+}
+
+// anHourAgo is the time of the day an hour ago; its beginning where that was yesterday.
+func anHourAgo(now time.Time) string {
+	before := now.Add(-time.Hour)
+	if before.Day() != now.Day() {
+		return ""
+	}
+	return before.Format("15:04")
 }
 
 // appointments are students with what they have.
