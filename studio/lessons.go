@@ -120,8 +120,8 @@ func (h *House) Teach(ctx context.Context, l Lookup) (*Taught, error) {
 	learner := Learner(&l.Who)
 	o := h.Options(l.Home, learner.Player, l.Target)
 	g := h.Read(l.Home.ID, l.Sheet, l.IDs)
-	key := KeyOf("steps", l.Sheet, identities(l.IDs), l.Parts, l.Plan, OfOptions(o), l.Who.ID == 0, l.Who.Known, learner.Minutes)
-	return Worked(ctx, h, l.Home.ID, key, written(g), func() (*Taught, error) {
+	work := WorkOf("steps", l.Sheet, identities(l.IDs), l.Parts, l.Plan, OfOptions(o), l.Who.ID == 0, l.Who.Known, learner.Minutes)
+	return Worked(ctx, h, l.Home.ID, work, written(g), func() (*Taught, error) {
 		return Teach(g, Choices(l.Parts), plan, learner, o), nil
 	})
 }

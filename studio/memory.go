@@ -4,14 +4,18 @@ import (
 	"context"
 	"crypto/sha256"
 	"errors"
+	"fmt"
+	"log/slog"
 	"sync"
 
 	lru "github.com/hashicorp/golang-lru/v2"
 	"golang.org/x/sync/singleflight"
 
 	"valleyside/core/arrange"
+	"valleyside/core/hand"
 	"valleyside/core/sheet"
 	"valleyside/core/song"
+	"valleyside/core/voicing"
 	"valleyside/store"
 )
 
@@ -72,26 +76,36 @@ func KeyOf(what string, of ...any) Key { return Key(song.Fingerprint(append([]an
 // OfOptions is all of some options that a version depends on.
 func OfOptions(o arrange.Options) any {
 	of := struct {
-		Player   any
+		Player   hand.Player
 		Tempo    float64
 		Tuning   string
 		Unplaced bool
-		School   string
-	}{Tempo: o.Tempo, Unplaced: o.Unplaced, School: string(o.School)}
+		School   voicing.School
+	}{Player: o.Player.Usual(), Tempo: o.Tempo, Unplaced: o.Unplaced, School: o.School}
 	if o.Tuning != nil {
 		of.Tuning = o.Tuning.String()
 	}
-	return [2]Key{Key(song.Fingerprint(o.Player.Usual())), Key(song.Fingerprint(of.Tempo, of.Tuning, of.Unplaced, of.School))}
+	return of
 }
+
+// Work is a piece of work: what it is and what it is made of, by which it is remembered and
+// which stands in the log where it fails.
+type Work struct {
+	what string
+	of   []any
+}
+
+// WorkOf is a piece of work, of values as KeyOf has them.
+func WorkOf(what string, of ...any) Work { return Work{what, of} }
 
 // Worked gives a piece of work for a studio, done now or lately; bars is how much it is of.
 // Only one does it at a time. Whoever gives up is not waited for.
-func Worked[V any](ctx context.Context, h *House, studio int64, key Key, bars int, do func() (V, error)) (V, error) {
+func Worked[V any](ctx context.Context, h *House, studio int64, work Work, bars int, do func() (V, error)) (V, error) {
 	var none V
 	if err := ctx.Err(); err != nil {
 		return none, err
 	}
-	s := h.shelf(studio)
+	s, key := h.shelf(studio), KeyOf(work.what, work.of...)
 	if found, ok := s.work.Get(key); ok {
 		return found.(V), nil
 	}
@@ -99,7 +113,7 @@ func Worked[V any](ctx context.Context, h *House, studio int64, key Key, bars in
 		var mine bool
 		result := h.flights.DoChan(string(key[:]), func() (v any, err error) {
 			mine = true
-			err = h.guard(ctx, "this", nil, func() error {
+			err = h.guard(ctx, "This", []slog.Attr{slog.String("work", work.what), slog.String("of", fmt.Sprintf("%+v", work.of))}, func() error {
 				made, err := do()
 				v = made
 				return err
@@ -150,7 +164,7 @@ func identities(parts []store.SongPart) []song.Identity {
 
 // Problems is how many mistakes a sheet of a studio has, now or as counted lately.
 func (h *House) Problems(ctx context.Context, studio int64, text string) (int, error) {
-	return Worked(ctx, h, studio, KeyOf("problems", text), 0, func() (n int, err error) {
+	return Worked(ctx, h, studio, WorkOf("problems", text), 0, func() (n int, err error) {
 		for _, p := range sheet.Parse(text).Problems {
 			if p.Severity == sheet.Error {
 				n++

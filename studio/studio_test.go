@@ -307,7 +307,7 @@ func TestMemory(t *testing.T) {
 	var readers sync.WaitGroup
 	for range 8 {
 		readers.Go(func() {
-			n, err := studio.Worked(t.Context(), h, 1, studio.KeyOf("a"), 1, func() (int, error) {
+			n, err := studio.Worked(t.Context(), h, 1, studio.WorkOf("a"), 1, func() (int, error) {
 				<-begin
 				return int(worked.Add(1)), nil
 			})
@@ -324,7 +324,7 @@ func TestMemory(t *testing.T) {
 	started, release := make(chan struct{}), make(chan struct{})
 	first := make(chan error, 1)
 	go func() {
-		_, err := studio.Worked(gone, h, 1, studio.KeyOf("b"), 1, func() (int, error) {
+		_, err := studio.Worked(gone, h, 1, studio.WorkOf("b"), 1, func() (int, error) {
 			close(started)
 			<-release
 			return 0, gone.Err()
@@ -334,7 +334,7 @@ func TestMemory(t *testing.T) {
 	<-started
 	second := make(chan error, 1)
 	go func() {
-		n, err := studio.Worked(t.Context(), h, 1, studio.KeyOf("b"), 1, func() (int, error) { return 7, nil })
+		n, err := studio.Worked(t.Context(), h, 1, studio.WorkOf("b"), 1, func() (int, error) { return 7, nil })
 		if n != 7 && err == nil {
 			err = errors.New("another answer")
 		}
@@ -347,14 +347,14 @@ func TestMemory(t *testing.T) {
 	assert.NoError(t, <-second, "it is worked out for who is still there")
 
 	for i := range 200 { // another studio's work pushes nothing of this one out
-		_, err := studio.Worked(t.Context(), h, 2, studio.KeyOf("n", i), 1, func() (int, error) { return i, nil })
+		_, err := studio.Worked(t.Context(), h, 2, studio.WorkOf("n", i), 1, func() (int, error) { return i, nil })
 		require.NoError(t, err)
 	}
-	_, err := studio.Worked(t.Context(), h, 1, studio.KeyOf("a"), 1, func() (int, error) { return 0, errors.New("forgotten") })
+	_, err := studio.Worked(t.Context(), h, 1, studio.WorkOf("a"), 1, func() (int, error) { return 0, errors.New("forgotten") })
 	assert.NoError(t, err)
-	_, err = studio.Worked(t.Context(), h, 1, studio.KeyOf("c"), 10_000, func() (int, error) { return 1, nil })
+	_, err = studio.Worked(t.Context(), h, 1, studio.WorkOf("c"), 10_000, func() (int, error) { return 1, nil })
 	require.NoError(t, err)
-	_, err = studio.Worked(t.Context(), h, 1, studio.KeyOf("c"), 10_000, func() (int, error) { return 0, errors.New("again") })
+	_, err = studio.Worked(t.Context(), h, 1, studio.WorkOf("c"), 10_000, func() (int, error) { return 0, errors.New("again") })
 	assert.ErrorContains(t, err, "again", "what is too long is not kept")
 }
 
@@ -364,11 +364,13 @@ func TestFaultsStaySmall(t *testing.T) {
 	k := newTaught(t, riffs)
 	var log bytes.Buffer
 	house := studio.New(k.Store, slog.New(slog.NewTextHandler(&log, nil)))
-	_, err := studio.Worked(t.Context(), house, k.home, studio.KeyOf("x"), 1, func() (int, error) { panic("ouch") })
+	_, err := studio.Worked(t.Context(), house, k.home, studio.WorkOf("x", "| 7A |", studio.OfOptions(arrange.Options{Player: hand.Player{Reach: 77}})), 1, func() (int, error) { panic("ouch") })
 	text, ok := studio.IsTrouble(err)
 	require.True(t, ok)
 	assert.Contains(t, text, "could not be worked out")
 	assert.Equal(t, 1, strings.Count(log.String(), "ouch"))
+	assert.Contains(t, log.String(), "| 7A |", "what it was made of")
+	assert.Contains(t, log.String(), "Reach:77")
 
 	second, err := k.Store.AddStudent(t.Context(), store.Student{StudioID: k.home, Name: "Two", Reach: 100, Scale: 648, NotesPerSecond: 5, CreatedAt: k.now})
 	require.NoError(t, err)

@@ -19,7 +19,8 @@ func (h *House) Upgrade(ctx context.Context, studio int64, report func(done, of 
 		return err
 	}
 	for i, g := range old {
-		if err := h.Store.UpgradeSong(ctx, g.StudioID, g.ID, upgraded); err != nil {
+		err := h.guard(ctx, fmt.Sprintf("Song %d of an older program", g.ID), nil, func() error { return h.Store.UpgradeSong(ctx, g.StudioID, g.ID, upgraded) })
+		if err != nil {
 			return err
 		}
 		if report != nil {

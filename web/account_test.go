@@ -105,6 +105,7 @@ func TestAStrangerLocksNobodyOut(t *testing.T) {
 
 // A lost password is set by a code from the list, once.
 func TestRecoveryCodes(t *testing.T) {
+	t.Parallel()
 	h := openDemo(t)
 	v := h.marit()
 	assert.Equal(t, http.StatusUnprocessableEntity, v.post("/settings/codes", url.Values{"old": {"wrong"}}).StatusCode)

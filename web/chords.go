@@ -149,8 +149,8 @@ func (s *songbook) showChords(c *echo.Context, q url.Values) error {
 		}
 		p := &tried.Parts[i]
 		own := w.Of(tried.PartID(i))[arrange.EasyChords]
-		key := studio.KeyOf("chords", g.Sheet, idsOf(in), w.Key(), studio.OfOptions(options), i, tried.Capo, tried.Tuning.String())
-		version, err := studio.Worked(ctx, s.house, home.ID, key, p.Written(), func() (arrange.Version, error) {
+		work := studio.WorkOf("chords", g.Sheet, idsOf(in), w.Key(), studio.OfOptions(options), i, tried.Capo, tried.Tuning.String())
+		version, err := studio.Worked(ctx, s.house, home.ID, work, p.Written(), func() (arrange.Version, error) {
 			return a.Version(i, arrange.EasyChords, own), nil
 		})
 		if err != nil {
@@ -183,8 +183,8 @@ func (s *songbook) showChords(c *echo.Context, q url.Values) error {
 	if len(all) > 0 {
 		cfg := voicing.Config{In: player.On(in.Tuning, 0), Player: player, Key: v.Key}
 		all = all[:min(len(all), 64)]
-		key := studio.KeyOf("capos", symbolsOf(all), studio.OfOptions(options), in.Tuning.String(), v.Key.String())
-		if v.Capos, err = studio.Worked(ctx, s.house, home.ID, key, len(all), func() ([]capoRow, error) {
+		work := studio.WorkOf("capos", symbolsOf(all), studio.OfOptions(options), in.Tuning.String(), v.Key.String())
+		if v.Capos, err = studio.Worked(ctx, s.house, home.ID, work, len(all), func() ([]capoRow, error) {
 			return capoRows(s.house.Book().Capos(all, cfg)[:4]), nil
 		}); err != nil {
 			return err

@@ -12,6 +12,7 @@ import (
 // Whatever is asked of the chords of a song and of the desk, there is an
 // answer.
 func TestChordsAndDesk(t *testing.T) {
+	t.Parallel()
 	h := openDemo(t)
 	v := h.marit()
 	for _, query := range []string{"", "school=letter", "school=third&student=1", "school=drone&capo=12", "school=nonsense&capo=x&tuning=nonsense",

@@ -25,6 +25,7 @@ import (
 // Private pages stay out of caches and indexes, HEAD is GET without a body, and
 // the address of a link is the one that was set, whatever the browser says.
 func TestHeadersAndAddresses(t *testing.T) {
+	t.Parallel()
 	st, err := store.Open(t.Context(), filepath.Join(t.TempDir(), "test.db"))
 	require.NoError(t, err)
 	defer st.Close()

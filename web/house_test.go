@@ -49,6 +49,7 @@ func handForm(reach string, more ...string) url.Values {
 
 // One beginner's hand takes nothing down, nor does one tuning, one chord, one capo.
 func TestOneHandTakesNothingDown(t *testing.T) {
+	t.Parallel()
 	for _, text := range []string{"title: T\nA:\n| B5 - - - |\n", "title: T\ntuning: whole step down\nA:\n| A5 - - - |\n", "title: T\ntuning: drop D\ncapo: 3\nA:\n| B5/B - F#5 - |\n"} {
 		h, v, _ := room(t)
 		pages := h.given(v, text)

@@ -374,8 +374,8 @@ func (s *base) drawPart(c *echo.Context, look studio.Lookup, in *song.Song, p st
 	}
 	part, choice := &in.Parts[i], choices[0]
 	options := s.options(c, studio.Player(&look.Who), look.Target)
-	key := studio.KeyOf("part", look.Sheet, idsOf(in), p, studio.OfOptions(options))
-	version, err := studio.Worked(c.Request().Context(), s.house, home(c).ID, key, part.Written(), func() (arrange.Version, error) {
+	work := studio.WorkOf("part", look.Sheet, idsOf(in), p, studio.OfOptions(options))
+	version, err := studio.Worked(c.Request().Context(), s.house, home(c).ID, work, part.Written(), func() (arrange.Version, error) {
 		return arrange.New(in, options).Version(i, choice.Rung, choice.Way), nil
 	})
 	if err != nil {

@@ -86,7 +86,7 @@ func (s *base) ladders(c *echo.Context, g *song.Song, text string, w studio.Ways
 		tempo = g.Tempo
 	}
 	ctx := c.Request().Context()
-	return studio.Worked(ctx, s.house, home(c).ID, studio.KeyOf("ladders", text, idsOf(g), w.Key(), studio.OfOptions(o)), bars, func() ([]partSummary, error) {
+	return studio.Worked(ctx, s.house, home(c).ID, studio.WorkOf("ladders", text, idsOf(g), w.Key(), studio.OfOptions(o)), bars, func() ([]partSummary, error) {
 		a := arrange.New(g, o)
 		var list []partSummary
 		for i := range g.Parts {

@@ -382,6 +382,7 @@ func TestStudentPage(t *testing.T) {
 
 // What a teacher calls the strings is what every page calls them.
 func TestStringsAreCalledAsTheTeacherCallsThem(t *testing.T) {
+	t.Parallel()
 	h := openDemo(t)
 	v := h.marit()
 	form := url.Values{"name": {"Loft"}, "strings": {"E A D G H e"}, "counting": {""}, "school": {"few"}, "numbering": {"relative"}}

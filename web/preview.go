@@ -132,7 +132,7 @@ func (s *songbook) previewPart(c *echo.Context, t typing, a *arrange.Arranger, o
 
 // asWritten is the version of a part as it is written, made now or lately.
 func (s *songbook) asWritten(c *echo.Context, a *arrange.Arranger, own [sha256.Size]byte, i int, p *song.Part) arrange.Version {
-	version, _ := studio.Worked(c.Request().Context(), s.house, home(c).ID, studio.KeyOf("written", own), p.Written(), func() (arrange.Version, error) {
+	version, _ := studio.Worked(c.Request().Context(), s.house, home(c).ID, studio.WorkOf("written", own), p.Written(), func() (arrange.Version, error) {
 		return a.Version(i, arrange.AsWritten, arrange.Way{}), nil
 	})
 	return version

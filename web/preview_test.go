@@ -180,6 +180,7 @@ func TestTappedRhythms(t *testing.T) {
 // Whatever is half typed, wherever the cursor is in it, there is a preview, and it is whole
 // once what it lacks is put together with what was there.
 func TestEverythingHalfTypedHasAPreview(t *testing.T) {
+	t.Parallel()
 	h := openDemo(t)
 	v := h.signIn(demo.Email, demo.Password)
 	pieces := []string{"title: T\n", "key: E minor\n", "key: ", "A:\n", "B:\n", "A:\n| 0A 3A | 5A - |\n", "B:\n| Am7 - x - | % | x2\n", "like: A\n", "2 | 3A |\n", "| 0A - (3A 5A) . |", "| % |\n", "| [2/4] ", "lead | 7D |\n",

@@ -261,8 +261,8 @@ func (s *songbook) ladder(c *echo.Context, g *song.Song, w studio.Ways, q url.Va
 	}
 	a := arrange.New(g, options)
 	ctx, at := c.Request().Context(), home(c).ID
-	base := studio.KeyOf("rungs", v.Song.Sheet, idsOf(g), w.Key(), studio.OfOptions(options), v.Part)
-	versions, err := studio.Worked(ctx, s.house, at, studio.KeyOf("ladder", base), p.Written(), func() ([]arrange.Version, error) {
+	base := []any{v.Song.Sheet, idsOf(g), w.Key(), studio.OfOptions(options), v.Part}
+	versions, err := studio.Worked(ctx, s.house, at, studio.WorkOf("ladder", base...), p.Written(), func() ([]arrange.Version, error) {
 		return a.LadderWhile(ctx, v.Part, of)
 	})
 	if err != nil {
@@ -337,7 +337,7 @@ func (s *songbook) ladder(c *echo.Context, g *song.Song, w studio.Ways, q url.Va
 	st := style(c, drawnTo(c, rungsWidth, 44))
 	st.Top = top
 	st.Fingers, st.Strokes, st.NoCount, st.Places = v.Show["fingers"], v.Show["strokes"], !v.Show["count"], true
-	v.Music = fmt.Sprintf("/songs/%d/music?%s&v=%x", v.Song.ID, heardOf(q, chosen), studio.KeyOf("sound", base, string(chosen)))
+	v.Music = fmt.Sprintf("/songs/%d/music?%s&v=%x", v.Song.ID, heardOf(q, chosen), studio.KeyOf("sound", append(base, string(chosen))...))
 	v.Away = takeAway{fmt.Sprintf("%s: %s, at %g a minute", v.PartName, chosen.Title(), v.Tempo), fmt.Sprintf("/songs/%d/take?%s", v.Song.ID, heardOf(q, chosen))}
 	bars := draw.Version(p, &detailed, written)
 	if beside == nil {
@@ -345,7 +345,7 @@ func (s *songbook) ladder(c *echo.Context, g *song.Song, w studio.Ways, q url.Va
 	}
 	s.cursor(c, p, q, v, bars)
 	if cur := v.Cursor; cur != nil {
-		alternatives, err := studio.Worked(ctx, s.house, at, studio.KeyOf("alternatives", base, string(chosen), cur.Bar, cur.Pass), p.Written(), func() ([]arrange.Alternative, error) {
+		alternatives, err := studio.Worked(ctx, s.house, at, studio.WorkOf("alternatives", append(base, string(chosen), cur.Bar, cur.Pass)...), p.Written(), func() ([]arrange.Alternative, error) {
 			return a.Alternatives(v.Part, chosen, of[chosen], cur.Bar, cur.Pass), nil
 		})
 		if err != nil {

@@ -30,6 +30,7 @@ func titles(page string) (steps, out []string) {
 // A teacher moves, leaves out, cuts, sets and adds steps; another tempo keeps it, another
 // version keeps what it can and says what it cannot.
 func TestStepsAreChanged(t *testing.T) {
+	t.Parallel()
 	h := openDemo(t)
 	v := h.marit()
 	const page = "/lessons/2"

@@ -171,6 +171,7 @@ var public = map[string]bool{"GET /static/*": true, "GET /worker.js": true, "GET
 // session and with a student's link: nothing of the studio is in the answer,
 // and nothing in it changes.
 func TestNothingLeaks(t *testing.T) {
+	t.Parallel()
 	h := openDemo(t)
 	ctx := context.Background()
 	_, err := h.store.AddStudio(ctx, "Elsewhere", store.Teacher{Name: "Other", Email: "other@elsewhere.example", Password: account.Hash("another-password")}, store.At(noon))
@@ -286,6 +287,7 @@ func TestEveryChangeNeedsItsToken(t *testing.T) {
 // Every page of the demo is served, with a policy that it keeps: no style or
 // script stands in the page itself.
 func TestEveryPage(t *testing.T) {
+	t.Parallel()
 	h := openDemo(t)
 	v := h.marit()
 	token, saskia := h.link("Saskia")
@@ -458,6 +460,7 @@ func TestFromSheetToLoggedPractice(t *testing.T) {
 // A teacher decides, and what is decided stays: on the page, in the lesson, and
 // with the student once it is assigned.
 func TestWaysArePinnedAndKept(t *testing.T) {
+	t.Parallel()
 	h := openDemo(t)
 	v := h.marit()
 	const page = "/songs/11/rungs"
