@@ -75,12 +75,15 @@ func addEntry(ctx context.Context, tx *sqlx.Tx, e Entry) error {
 	return stand(ctx, tx, &e)
 }
 
+// newEntry adds a row where there is none that was sent by the same name.
+const newEntry = `INSERT INTO entries
+	(studio_id, student_id, assignment_id, part_id, part, rung, tempo, clean, minutes, word, step, some, practised_at, sent_id)
+	VALUES (:studio_id, :student_id, :assignment_id, :part_id, :part, :rung, :tempo, :clean, :minutes, :word, :step, :some, :practised_at, :sent_id)
+	ON CONFLICT (student_id, sent_id) DO NOTHING`
+
 // insertEntry adds the row of an entry, and tells whether it was not there yet.
 func insertEntry(ctx context.Context, q querier, e *Entry) (bool, error) {
-	r, err := sqlx.NamedExecContext(ctx, q, `INSERT INTO entries
-		(studio_id, student_id, assignment_id, part_id, part, rung, tempo, clean, minutes, word, step, some, practised_at, sent_id)
-		VALUES (:studio_id, :student_id, :assignment_id, :part_id, :part, :rung, :tempo, :clean, :minutes, :word, :step, :some, :practised_at, :sent_id)
-		ON CONFLICT (student_id, sent_id) DO NOTHING`, e)
+	r, err := sqlx.NamedExecContext(ctx, q, newEntry, e)
 	if err != nil {
 		return false, err
 	}

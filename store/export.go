@@ -161,25 +161,9 @@ func eachRow[T any](query string, prepare func(context.Context, *exporter) (func
 		if err != nil {
 			return err
 		}
-		bound, bind, err := sqlx.Named(query, e.args)
-		if err != nil {
-			return err
-		}
-		found, err := e.tx.QueryxContext(ctx, bound, bind...)
-		if err != nil {
-			return err
-		}
-		defer found.Close()
-		for found.Next() {
-			var v T
-			if err := found.StructScan(&v); err != nil {
-				return err
-			}
-			finish(&v)
-			if err := e.row(v); err != nil {
-				return err
-			}
-		}
-		return found.Err()
+		return each(ctx, e.tx, query, e.args, func(v *T) error {
+			finish(v)
+			return e.row(*v)
+		})
 	}
 }

@@ -324,8 +324,13 @@ func (im *importer) takeEntries(ctx context.Context) error {
 	var batch []Entry
 	flush := func() error {
 		err := im.s.in(ctx, func(tx *sqlx.Tx) error {
+			add, err := tx.PrepareNamedContext(ctx, newEntry)
+			if err != nil {
+				return err
+			}
+			defer add.Close()
 			for i := range batch {
-				if _, err := insertEntry(ctx, tx, &batch[i]); err != nil {
+				if _, err := add.ExecContext(ctx, &batch[i]); err != nil {
 					return err
 				}
 			}

@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"fmt"
+	"sync"
 	"time"
 
 	"github.com/jmoiron/sqlx"
@@ -49,6 +50,12 @@ func (s *Store) StandingsOf(ctx context.Context, studio int64, students ...int64
 		WHERE a.studio_id = :studio AND a.student_id`+among+` AND a.ended_at = 0`, args{"studio": studio, "students": numbersOf(students)})
 }
 
+// ListedStandings lists where some students are with the parts of what is assigned.
+func (s *Store) ListedStandings(ctx context.Context, studio int64, students ...int64) ([]Standing, error) {
+	return list[Standing](ctx, s.read, `SELECT d.* FROM assignments a JOIN standings d ON +d.studio_id = a.studio_id AND d.assignment_id = a.id AND d.step = ''
+		WHERE a.studio_id = :studio AND a.student_id`+among+` AND a.ended_at = 0`, args{"studio": studio, "students": numbersOf(students)})
+}
+
 // Wanting is a part of what is assigned that wants the teacher's attention: where its
 // student stands with it.
 type Wanting struct {
@@ -88,12 +95,19 @@ func (st *Studio) Zone() *time.Location {
 	if st.TimeZone == "" {
 		return time.Local
 	}
+	if zone, ok := zones.Load(st.TimeZone); ok {
+		return zone.(*time.Location)
+	}
 	zone, err := time.LoadLocation(st.TimeZone)
 	if err != nil {
 		return time.Local
 	}
+	zones.Store(st.TimeZone, zone)
 	return zone
 }
+
+// zones are those that were read, by their names: a file is read for each.
+var zones sync.Map
 
 func zoneOf(ctx context.Context, q querier, studio int64) (*time.Location, error) {
 	st, err := get[Studio](ctx, q, "SELECT * FROM studios WHERE id = :studio", args{"studio": studio})
@@ -182,7 +196,7 @@ func keepStanding(ctx context.Context, tx *sqlx.Tx, row *Standing) error {
 
 // standAgain makes all standings of an assignment again of its entries: its targets may
 // have changed, or the zone of its days, or entries were removed. The entries are read once,
-// in the order of time.
+// in the order of time, one after the other: there may be any number of them.
 func standAgain(ctx context.Context, tx *sqlx.Tx, studio, assignment int64) error {
 	own := args{"studio": studio, "assignment": assignment}
 	zone, err := zoneOf(ctx, tx, studio)
@@ -190,10 +204,6 @@ func standAgain(ctx context.Context, tx *sqlx.Tx, studio, assignment int64) erro
 		return err
 	}
 	if err := run(ctx, tx, "DELETE FROM standings WHERE studio_id = :studio AND assignment_id = :assignment", own); err != nil {
-		return err
-	}
-	entries, err := list[Entry](ctx, tx, "SELECT * FROM entries WHERE studio_id = :studio AND assignment_id = :assignment ORDER BY +practised_at, id", own)
-	if err != nil {
 		return err
 	}
 	type key struct {
@@ -204,12 +214,10 @@ func standAgain(ctx context.Context, tx *sqlx.Tx, studio, assignment int64) erro
 	rows, made := map[key]*Standing{}, map[key]progress.Standing{}
 	targets := map[song.PartID]float64{}
 	var order []key
-	for i := range entries {
-		e := &entries[i]
+	err = each(ctx, tx, "SELECT * FROM entries WHERE studio_id = :studio AND assignment_id = :assignment ORDER BY +practised_at, id", own, func(e *Entry) error {
 		target, ok := targets[e.PartID]
 		if !ok {
-			own["part"] = e.PartID
-			if target, err = targetOf(ctx, tx, own); err != nil {
+			if target, err = targetOf(ctx, tx, args{"studio": studio, "assignment": assignment, "part": e.PartID}); err != nil {
 				return err
 			}
 			targets[e.PartID] = target
@@ -227,6 +235,10 @@ func standAgain(ctx context.Context, tx *sqlx.Tx, studio, assignment int64) erro
 			made[k], _ = made[k].With(progressEntry(e, zone, step), target)
 			rows[k].Minutes += e.Minutes
 		}
+		return nil
+	})
+	if err != nil {
+		return err
 	}
 	for _, k := range order {
 		rows[k].set(made[k])

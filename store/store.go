@@ -113,12 +113,8 @@ func (s *Store) migrate(ctx context.Context) error {
 	return err
 }
 
-// DB is the underlying database, for the session store, and ReadDB what only reads
-// it.
+// DB is the underlying database, for the session store.
 func (s *Store) DB() *sql.DB { return s.db.DB }
-
-// ReadDB is the underlying database for reading.
-func (s *Store) ReadDB() *sql.DB { return s.read.DB.DB }
 
 // Close closes the database.
 func (s *Store) Close() error { return errors.Join(s.read.Close(), s.db.Close()) }
@@ -254,6 +250,25 @@ func list[T any](ctx context.Context, q querier, query string, a args) ([]T, err
 	}
 	err = sqlx.SelectContext(ctx, q, &rows, bound, bind...)
 	return rows, err
+}
+
+// each reads rows one after the other, however many there are.
+func each[T any](ctx context.Context, q querier, query string, a args, f func(*T) error) error {
+	rows, err := sqlx.NamedQueryContext(ctx, q, query, a)
+	if err != nil {
+		return err
+	}
+	defer rows.Close()
+	for rows.Next() {
+		var row T
+		if err := rows.StructScan(&row); err != nil {
+			return err
+		}
+		if err := f(&row); err != nil {
+			return err
+		}
+	}
+	return rows.Err()
 }
 
 // insert adds a row and returns its id.

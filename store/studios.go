@@ -92,6 +92,11 @@ func (s *Store) SetHash(ctx context.Context, studio, teacher int64, hash string)
 		args{"studio": studio, "id": teacher, "hash": hash})
 }
 
+// Session reads what is kept of a session that has not ended.
+func (s *Store) Session(ctx context.Context, token string) ([]byte, error) {
+	return get[[]byte](ctx, s.read, "SELECT data FROM sessions WHERE token = :token AND julianday('now') < expiry", args{"token": token})
+}
+
 // EndSessions ends all sessions of a teacher for good, also those of requests that
 // are under way.
 func (s *Store) EndSessions(ctx context.Context, studio, teacher int64) error {

@@ -1,7 +1,9 @@
 package web_test
 
 import (
+	"io"
 	"net/http"
+	"net/http/httptest"
 	"net/url"
 	"slices"
 	"strings"
@@ -111,5 +113,32 @@ func TestReturn(t *testing.T) {
 		page, _ = bo.takeIn("odd.json", data)
 		assert.Contains(t, strings.ToLower(page.body), strings.ToLower(want))
 		assert.NotContains(t, page.body, `action="/settings/take-in"`)
+	}
+}
+
+// counter counts what is read of a body.
+type counter struct {
+	io.Reader
+	read int
+}
+
+func (c *counter) Read(b []byte) (int, error) {
+	n, err := c.Reader.Read(b)
+	c.read += n
+	return n, err
+}
+
+// Of what somebody sends who is not signed in, nothing is read.
+func TestOfStrangersNothingIsRead(t *testing.T) {
+	t.Parallel()
+	h := openDemo(t)
+	for _, to := range []string{"/settings/return", "/songs/bring", "/songs"} {
+		body := &counter{Reader: strings.NewReader("--x\r\nContent-Disposition: form-data; name=\"file\"; filename=\"a\"\r\n\r\n" + strings.Repeat("a", 1<<19) + "\r\n--x--\r\n")}
+		r := httptest.NewRequest(http.MethodPost, to, body)
+		r.Header.Set("Content-Type", "multipart/form-data; boundary=x")
+		w := httptest.NewRecorder()
+		h.server.ServeHTTP(w, r)
+		assert.Equal(t, http.StatusUnauthorized, w.Code, to)
+		assert.Zero(t, body.read, to)
 	}
 }

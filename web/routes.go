@@ -34,8 +34,8 @@ func (s *Server) routes() {
 	student.POST("/entries/:entry", s.ownPage.mendEntry)
 	student.GET("/music/:assignment", s.lessonbook.practiceSound, s.heavy)
 
-	// The teacher, in their own studio.
-	t := s.Group("", compress, sessions, s.door.sameSite, s.door.csrf(), s.door.signedIn)
+	// The teacher, in their own studio. Of what a stranger sends nothing is read.
+	t := s.Group("", compress, sessions, s.door.sameSite, s.door.signedIn, filesToDisk, s.door.csrf())
 	t.POST("/sign-out", s.door.signOut)
 	t.GET("/", s.roster.today)
 	t.POST("/example", s.office.addExample)

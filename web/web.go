@@ -115,6 +115,18 @@ func limitBodies(next echo.HandlerFunc) echo.HandlerFunc {
 	}
 }
 
+// filesToDisk reads what is sent with files: they lie on the disk and not in memory.
+func filesToDisk(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		if strings.HasPrefix(c.Request().Header.Get(echo.HeaderContentType), echo.MIMEMultipartForm) {
+			if err := c.Request().ParseMultipartForm(maxBody); err != nil {
+				return err
+			}
+		}
+		return next(c)
+	}
+}
+
 // New makes a server. Close it after use.
 func New(c Config) (*Server, error) {
 	if c.Log == nil {
@@ -185,15 +197,29 @@ var troubles = map[store.Trouble]string{
 // that only read: a page that is looked at waits for no writer.
 type sessionStore struct {
 	*sqlite3store.SQLite3Store
-	read *sqlite3store.SQLite3Store
+	store *store.Store
 }
 
 func newSessionStore(st *store.Store) *sessionStore {
-	return &sessionStore{sqlite3store.New(st.DB()), sqlite3store.NewWithCleanupInterval(st.ReadDB(), 0)}
+	return &sessionStore{sqlite3store.New(st.DB()), st}
 }
 
-// Find reads a session.
-func (s *sessionStore) Find(token string) ([]byte, bool, error) { return s.read.Find(token) }
+// FindCtx reads a session.
+func (s *sessionStore) FindCtx(ctx context.Context, token string) ([]byte, bool, error) {
+	data, err := s.store.Session(ctx, token)
+	if errors.Is(err, store.ErrNotFound) {
+		return nil, false, nil
+	}
+	return data, err == nil, err
+}
+
+// CommitCtx writes a session.
+func (s *sessionStore) CommitCtx(_ context.Context, token string, b []byte, expiry time.Time) error {
+	return s.Commit(token, b, expiry)
+}
+
+// DeleteCtx ends a session.
+func (s *sessionStore) DeleteCtx(_ context.Context, token string) error { return s.Delete(token) }
 
 // Tend does what has to be done from time to time, until the context ends: students
 // who were deleted long ago are erased.

@@ -206,7 +206,7 @@ func TestNothingLeaks(t *testing.T) {
 				a = v.do(method, path, nil)
 			}
 			for _, name := range names {
-				assert.NotContains(t, a.body, name, "%s as %s", route, who)
+				assert.NotRegexp(t, `(^|[^A-Za-z0-9])`+name, a.body, "%s as %s", route, who) // a key may have those letters in it by chance
 			}
 			own := who == "another studio" && !strings.Contains(route, ":")
 			if !own {
