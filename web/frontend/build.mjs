@@ -5,6 +5,7 @@ import { readFile, writeFile, mkdir, readdir, rm } from "node:fs/promises";
 import { dirname, join, relative } from "node:path";
 import { fileURLToPath } from "node:url";
 import * as esbuild from "esbuild";
+import { PurgeCSS } from "purgecss";
 import * as sass from "sass";
 
 const here = dirname(fileURLToPath(import.meta.url));
@@ -21,7 +22,8 @@ const fonts = {
 
 async function build() {
   const files = new Map();
-  const css = sass.compile(join(here, "app.scss"), { style: "compressed", loadPaths: [modules], quietDeps: true }).css;
+  const styles = (name) => sass.compile(join(here, name), { style: "compressed", charset: false, loadPaths: [modules], quietDeps: true }).css;
+  const css = await used(styles("bulma.scss")) + styles("app.scss");
   files.set("app.css", (await esbuild.transform(css, { loader: "css", minify: true })).code);
   for (const name of ["app.js", "student.js", "worker.js"]) { // the teacher's pages, the student's own, and what keeps that
     const js = await esbuild.build({
@@ -38,6 +40,19 @@ async function build() {
   }
   files.set("icon.svg", await readFile(join(here, "icon.svg")));
   return files;
+}
+
+// used is of some styles what a page could use: whose names stand in a template, a script
+// or a drawing.
+async function used(css) {
+  const pages = [];
+  for (const dir of ["web/templates", "web/frontend/js", "web/draw"]) {
+    for (const entry of await readdir(join(root, dir), { recursive: true, withFileTypes: true })) {
+      if (entry.isFile()) pages.push({ raw: await readFile(join(entry.parentPath, entry.name), "utf8"), extension: "html" });
+    }
+  }
+  const [{ css: kept }] = await new PurgeCSS().purge({ content: pages, css: [{ raw: css }], keyframes: true });
+  return kept;
 }
 
 async function present(dir) {
