@@ -6,25 +6,25 @@ import (
 	"github.com/jmoiron/sqlx"
 )
 
-// First is how far a new studio is, examples not counted.
+// First is what a new studio has, examples not counted.
 type First struct {
-	Songs, Lessons, Students, Assigned, Links int
-	Examples                                  int // songs and students that are examples
+	Songs, Lessons, Students, Assigned, Links bool
+	Examples                                  bool // there are songs or students that are examples
 }
 
 // Done tells whether the first lesson is in a student's hands.
-func (f First) Done() bool { return f.Songs > 0 && f.Lessons > 0 && f.Assigned > 0 && f.Links > 0 }
+func (f First) Done() bool { return f.Songs && f.Lessons && f.Assigned && f.Links }
 
 // FirstSteps reads how far a studio is.
 func (s *Store) FirstSteps(ctx context.Context, studio int64) (First, error) {
 	return get[First](ctx, s.read, `SELECT
-		(SELECT count(*) FROM songs WHERE studio_id = :studio AND deleted_at = 0 AND example = 0) AS songs,
-		(SELECT count(*) FROM lessons l JOIN songs g ON g.id = l.song_id AND g.example = 0 WHERE l.studio_id = :studio AND l.deleted_at = 0) AS lessons,
-		(SELECT count(*) FROM students WHERE studio_id = :studio AND deleted_at = 0 AND example = 0) AS students,
-		(SELECT count(*) FROM assignments a JOIN students t ON t.id = a.student_id AND t.example = 0 AND t.deleted_at = 0 WHERE a.studio_id = :studio) AS assigned,
-		(SELECT count(*) FROM links l JOIN students t ON t.id = l.student_id AND t.example = 0 WHERE l.studio_id = :studio) AS links,
-		(SELECT count(*) FROM songs WHERE studio_id = :studio AND deleted_at = 0 AND example = 1) +
-		(SELECT count(*) FROM students WHERE studio_id = :studio AND deleted_at = 0 AND example = 1) AS examples`, args{"studio": studio})
+		EXISTS (SELECT 1 FROM songs WHERE studio_id = :studio AND deleted_at = 0 AND example = 0) AS songs,
+		EXISTS (SELECT 1 FROM lessons l JOIN songs g ON g.id = l.song_id AND g.example = 0 WHERE l.studio_id = :studio AND l.deleted_at = 0) AS lessons,
+		EXISTS (SELECT 1 FROM students WHERE studio_id = :studio AND deleted_at = 0 AND example = 0) AS students,
+		EXISTS (SELECT 1 FROM assignments a JOIN students t ON t.id = a.student_id AND t.example = 0 AND t.deleted_at = 0 WHERE a.studio_id = :studio) AS assigned,
+		EXISTS (SELECT 1 FROM links l JOIN students t ON t.id = l.student_id AND t.example = 0 WHERE l.studio_id = :studio) AS links,
+		EXISTS (SELECT 1 FROM songs WHERE studio_id = :studio AND deleted_at = 0 AND example = 1)
+			OR EXISTS (SELECT 1 FROM students WHERE studio_id = :studio AND deleted_at = 0 AND example = 1) AS examples`, args{"studio": studio})
 }
 
 // MarkExample marks a song and a student as examples.

@@ -122,10 +122,10 @@ var partsQueries = map[string]string{
 // those of these alone.
 func partsOf(ctx context.Context, q querier, of string, a args) (map[int64][]Part, error) {
 	query := partsQueries[of]
-	for name, where := range map[string]string{"id": " AND o.id = :id", "song": " AND o.song_id = :song", "lesson": " AND o.lesson_id = :lesson",
-		"student": " AND o.student_id = :student", "students": " AND o.student_id" + among} {
-		if _, given := a[name]; given {
-			query += where
+	for _, of := range [][2]string{{"id", " AND o.id = :id"}, {"song", " AND o.song_id = :song"}, {"lesson", " AND o.lesson_id = :lesson"},
+		{"student", " AND o.student_id = :student"}, {"students", " AND o.student_id" + among}} {
+		if _, given := a[of[0]]; given {
+			query += of[1]
 		}
 	}
 	rows, err := list[struct {
@@ -239,11 +239,14 @@ func (s *Store) Give(ctx context.Context, a Assignment) (id int64, err error) {
 	return id, err
 }
 
-const assignmentColumns = `SELECT a.*, v.sheet, g.version AS latest FROM assignments a
+// assigned are assignments with the versions of their songs, of students that are there.
+const assigned = ` FROM assignments a
 	JOIN song_versions v ON v.song_id = a.song_id AND v.version = a.song_version AND v.studio_id = a.studio_id
 	JOIN songs g ON g.id = a.song_id AND g.studio_id = a.studio_id
 	JOIN students t ON t.id = a.student_id AND t.studio_id = a.studio_id AND t.deleted_at = 0
 	WHERE a.studio_id = :studio`
+
+const assignmentColumns = "SELECT a.*, v.sheet, g.version AS latest" + assigned
 
 // EverAssigned lists what a student has been assigned, what has ended as well, the newest
 // first.
@@ -258,9 +261,18 @@ func (s *Store) AssignmentsOf(ctx context.Context, studio int64, students ...int
 		args{"studio": studio, "students": numbersOf(students)})
 }
 
-// AssignmentsOfLesson lists to whom a lesson is assigned, the newest first.
+// ListedAssignments lists what some students have been assigned, the newest first, without
+// sheets and plans.
+func (s *Store) ListedAssignments(ctx context.Context, studio int64, students ...int64) ([]Assignment, error) {
+	return s.assignments(ctx, s.read, `SELECT a.id, a.studio_id, a.student_id, a.lesson_id, a.song_id, a.song_version, a.name, a.target_tempo, a.assigned_at,
+		a.ended_at, '' AS plan, '' AS sheet, g.version AS latest`+assigned+" AND a.student_id"+among+" AND a.ended_at = 0 ORDER BY a.assigned_at DESC, a.id DESC",
+		args{"studio": studio, "students": numbersOf(students)})
+}
+
+// AssignmentsOfLesson lists to whom a lesson is assigned, the newest first, without the
+// sheets.
 func (s *Store) AssignmentsOfLesson(ctx context.Context, studio, lesson int64) ([]Assignment, error) {
-	return s.assignments(ctx, s.read, assignmentColumns+" AND a.lesson_id = :lesson AND a.ended_at = 0 ORDER BY a.assigned_at DESC, a.id DESC",
+	return s.assignments(ctx, s.read, "SELECT a.*, '' AS sheet, g.version AS latest"+assigned+" AND a.lesson_id = :lesson AND a.ended_at = 0 ORDER BY a.assigned_at DESC, a.id DESC",
 		args{"studio": studio, "lesson": lesson})
 }
 

@@ -15,11 +15,25 @@ type Link struct {
 	MadeAt    Moment `db:"made_at" json:"made_at"`
 }
 
-// Links lists the links of a studio's students, the newest first.
-func (s *Store) Links(ctx context.Context, studio int64) ([]Link, error) {
-	return list[Link](ctx, s.read, `SELECT l.id, l.student_id, l.name, l.made_at FROM links l
+// ListedLink is a link and whose it is.
+type ListedLink struct {
+	Link
+	Student string
+}
+
+// Links lists the links of a studio's students, the newest first, as many from the offset on
+// as are asked for.
+func (s *Store) Links(ctx context.Context, studio int64, most, offset int) ([]ListedLink, error) {
+	return list[ListedLink](ctx, s.read, `SELECT l.id, l.student_id, l.name, l.made_at, t.name AS student FROM links l
 		JOIN students t ON t.studio_id = l.studio_id AND t.id = l.student_id AND t.deleted_at = 0
-		WHERE l.studio_id = :studio ORDER BY l.made_at DESC, l.id DESC`, args{"studio": studio})
+		WHERE l.studio_id = :studio ORDER BY l.made_at DESC, l.id DESC LIMIT :most OFFSET :offset`,
+		args{"studio": studio, "most": limit(most), "offset": offset})
+}
+
+// WithoutLink is how many students of a studio have no link.
+func (s *Store) WithoutLink(ctx context.Context, studio int64) (int, error) {
+	return get[int](ctx, s.read, `SELECT count(*) FROM students t WHERE t.studio_id = :studio AND t.deleted_at = 0
+		AND NOT EXISTS (SELECT 1 FROM links l WHERE l.studio_id = t.studio_id AND l.student_id = t.id)`, args{"studio": studio})
 }
 
 // LinksOf lists the links of a student, the newest first.

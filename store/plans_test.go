@@ -93,6 +93,8 @@ func TestAStudentsPageReadsOnlyTheirs(t *testing.T) {
 		}
 	}
 	ask(s.AssignmentsOf(ctx, one, 1))
+	ask(s.ListedAssignments(ctx, one, 1))
+	ask(s.ListedStandings(ctx, one, 1))
 	ask(s.EverAssigned(ctx, one, 1))
 	ask(s.Assignment(ctx, one, 1, 1))
 	ask(s.EntriesOf(ctx, one, 1, 40, 0))

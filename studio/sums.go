@@ -6,6 +6,8 @@ import (
 	"fmt"
 	"log/slog"
 	"math"
+	"strconv"
+	"strings"
 	"time"
 
 	"valleyside/core/arrange"
@@ -21,7 +23,7 @@ import (
 
 // rules is the number of the rules by which sums are made. Whoever changes what a sum says,
 // grades above all, makes it one more.
-const rules = 1
+const rules = 2
 
 // Facts are the settings of a song, in words.
 type Facts struct {
@@ -65,55 +67,67 @@ func (h *Hillside) Append(bars int, ridge, path []arrange.Foot) {
 
 // mostFeet is how many strokes of a hillside are kept: as many as can be told apart in a
 // small picture.
-const mostFeet = 100
+const mostFeet = 75
 
-// String writes a hillside as it is kept: bars, and of each stroke its place in thousandths
-// of the way and its demand in hundredths. Of strokes that cannot be told apart the hardest
-// is kept.
+// String writes a hillside as it is kept: bars, ridge and path, divided by semicolons, and
+// of each stroke its place in thousandths of the way and its demand in hundredths. Of
+// strokes that cannot be told apart the hardest is kept; a ridge alone has no path.
 func (h Hillside) String() string {
-	flat := func(feet []arrange.Foot) []int {
-		list := []int{}
-		for _, f := range feet {
-			at, demand := int(math.Round(1000*f.At/float64(max(h.Bars, 1)))), int(math.Round(100*f.Demand))
-			if n := len(list); n > 0 && (at-list[n-2])*mostFeet < 1000 && len(feet) > mostFeet {
-				if demand > list[n-1] {
-					list[n-2], list[n-1] = at, demand
-				}
-				continue
-			}
-			list = append(list, at, demand)
-		}
-		return list
-	}
-	kept := keptHill{h.Bars, flat(h.Ridge), nil}
+	b := strconv.AppendInt(nil, int64(h.Bars), 10)
+	b = h.append(append(b, ';'), h.Ridge)
 	if h.Path != nil {
-		kept.Path = flat(h.Path)
+		b = h.append(append(b, ';'), h.Path)
 	}
-	b, _ := json.Marshal(kept) // numbers
 	return string(b)
 }
 
-type keptHill struct {
-	Bars  int   `json:"b"`
-	Ridge []int `json:"r"`
-	Path  []int `json:"p,omitempty"`
+func (h Hillside) append(b []byte, feet []arrange.Foot) []byte {
+	var kept [][2]int
+	for _, f := range feet {
+		at, demand := int(math.Round(1000*f.At/float64(max(h.Bars, 1)))), int(math.Round(100*f.Demand))
+		if n := len(kept); n > 0 && (at-kept[n-1][0])*mostFeet < 1000 && len(feet) > mostFeet {
+			if demand > kept[n-1][1] {
+				kept[n-1] = [2]int{at, demand}
+			}
+			continue
+		}
+		kept = append(kept, [2]int{at, demand})
+	}
+	for _, k := range kept {
+		b = append(strconv.AppendInt(append(strconv.AppendInt(b, int64(k[0]), 10), ' '), int64(k[1]), 10), ' ')
+	}
+	return b
 }
 
 // ParseHillside reads what String writes; what is none is an empty one.
 func ParseHillside(text string) Hillside {
-	var kept keptHill
-	if json.Unmarshal([]byte(text), &kept) != nil {
+	bars, rest, ok := strings.Cut(text, ";")
+	n, err := strconv.Atoi(bars)
+	if !ok || err != nil {
 		return Hillside{}
 	}
-	h := Hillside{Bars: kept.Bars}
-	feet := func(list []int) (feet []arrange.Foot) {
-		for i := 0; i+1 < len(list); i += 2 {
-			feet = append(feet, arrange.Foot{At: float64(list[i]) / 1000 * float64(h.Bars), Demand: float64(list[i+1]) / 100})
-		}
-		return feet
+	h := Hillside{Bars: n}
+	ridge, path, has := strings.Cut(rest, ";")
+	h.Ridge = h.feet(ridge)
+	if has {
+		h.Path = h.feet(path)
 	}
-	h.Ridge, h.Path = feet(kept.Ridge), feet(kept.Path)
 	return h
+}
+
+func (h Hillside) feet(text string) []arrange.Foot {
+	feet := make([]arrange.Foot, 0, mostFeet)
+	next := func() int {
+		word, rest, _ := strings.Cut(text, " ")
+		text = rest
+		n, _ := strconv.Atoi(word) // as it was written
+		return n
+	}
+	for text != "" {
+		at := next()
+		feet = append(feet, arrange.Foot{At: float64(at) / 1000 * float64(h.Bars), Demand: float64(next()) / 100})
+	}
+	return feet
 }
 
 // SumOfSong works out what lists show of a song.

@@ -179,7 +179,9 @@ func (s *songbook) showChords(c *echo.Context, q url.Values) error {
 		part.number(v.Key, v.Numbering, sp)
 		v.Parts = append(v.Parts, part)
 	}
-	s.lookAt(c, q, &v, tried, player)
+	if err := s.lookAt(c, q, &v, tried, player); err != nil {
+		return err
+	}
 	if len(all) > 0 {
 		cfg := voicing.Config{In: player.On(in.Tuning, 0), Player: player, Key: v.Key}
 		all = all[:min(len(all), 64)]
@@ -216,7 +218,7 @@ func (s *songbook) tryOut(g *song.Song, q url.Values, v *chordsView, sp words.Sp
 }
 
 // lookAt finds the chord that is looked at and what may stand for it.
-func (s *songbook) lookAt(c *echo.Context, q url.Values, v *chordsView, g *song.Song, player hand.Player) {
+func (s *songbook) lookAt(c *echo.Context, q url.Values, v *chordsView, g *song.Song, player hand.Player) error {
 	var chosen *chordPart
 	for i := range v.Parts {
 		p := &v.Parts[i]
@@ -229,7 +231,7 @@ func (s *songbook) lookAt(c *echo.Context, q url.Values, v *chordsView, g *song.
 		}
 	}
 	if v.At == nil {
-		return
+		return nil
 	}
 	v.At.Chosen = true
 	in := instrument(g)
@@ -237,16 +239,17 @@ func (s *songbook) lookAt(c *echo.Context, q url.Values, v *chordsView, g *song.
 	if n, err := pitch.ParseNote(q.Get("sung")); err == nil {
 		cfg.Sung, v.Sung = n, n.String()
 	}
-	found := s.house.Book().Find(v.At.Chord, cfg)
-	if len(found) < 3 { // the front alone is short: show what comes close to it
-		cfg.Dominated = true
-		found = s.house.Book().Find(v.At.Chord, cfg)
+	sp := style(c, 0).Speaker
+	work := studio.WorkOf("cards", v.At.Chord.Symbol, in, player, cfg.School, cfg.Key.String(), cfg.Sung.String(), sp)
+	cards, err := studio.Worked(c.Request().Context(), s.house, home(c).ID, work, 1, func() ([]choiceCard, error) {
+		return s.cards(v.At.Chord, cfg, sp), nil
+	})
+	if err != nil {
+		return err
 	}
-	st := style(c, 0)
-	for i := range found {
-		card := newCard(&found[i], in, player, st.Speaker, v.At.Chord.Root)
-		card.Key, card.Taken = i+1, found[i].Frets == v.At.Event.Fingering.Frets
-		v.Choices = append(v.Choices, card)
+	v.Choices = slices.Clone(cards)
+	for i := range v.Choices {
+		v.Choices[i].Taken = v.Choices[i].Frets == v.At.Event.Fingering.Frets
 	}
 	var before, after []strike
 	seconds := 60 / g.Parts[v.At.Part].Tempo * 2
@@ -258,6 +261,22 @@ func (s *songbook) lookAt(c *echo.Context, q url.Values, v *chordsView, g *song.
 		}
 	}
 	v.Before, v.After = strikes(before), strikes(after)
+	return nil
+}
+
+// cards are what may stand for a chord.
+func (s *songbook) cards(of chord.Chord, cfg voicing.Config, sp words.Speaker) (cards []choiceCard) {
+	found := s.house.Book().Find(of, cfg)
+	if len(found) < 3 { // the front alone is short: show what comes close to it
+		cfg.Dominated = true
+		found = s.house.Book().Find(of, cfg)
+	}
+	for i := range found {
+		card := newCard(&found[i], cfg.In, cfg.Player, sp, of.Root)
+		card.Key = i + 1
+		cards = append(cards, card)
+	}
+	return cards
 }
 
 // newCard describes a voicing in plain words.
@@ -355,16 +374,21 @@ func hertz(f neck.Frets, in neck.Instrument) string {
 	return strikes([]strike{{0, frequencies(f, in)}})
 }
 
-// chooseVoicing pins a shape for a chord, here or wherever the song has it, or
-// lets its pins go.
+// chooseVoicing pins a shape for a chord, here or everywhere in the song, or with none lets
+// its pins go.
 func (s *songbook) chooseVoicing(c *echo.Context) error {
 	g, form, q, err := s.songForm(c)
 	if err != nil {
 		return err
 	}
+	everywhere := form.Has("everywhere")
+	if !everywhere && !form.Has("here") {
+		return wrong("Choose a shape, here or everywhere.")
+	}
 	var shape neck.Frets
-	if form.Get("go") == "" {
-		if shape, err = neck.ParseFrets(form.Get("shape")); err != nil {
+	chosen := form.Get("here") + form.Get("everywhere")
+	if chosen != "" {
+		if shape, err = neck.ParseFrets(chosen); err != nil {
 			return wrong(err.Error() + ".")
 		}
 	}
@@ -374,7 +398,7 @@ func (s *songbook) chooseVoicing(c *echo.Context) error {
 	}
 	for i := range parsed.Parts {
 		p := &parsed.Parts[i]
-		if form.Get("where") != "everywhere" && p.Name != form.Get("part") {
+		if !everywhere && p.Name != form.Get("part") {
 			continue
 		}
 		err := s.Store.ChangeWay(c.Request().Context(), home(c).ID, g.ID, parsed.PartID(i), string(arrange.EasyChords), func(text string) (string, error) {
@@ -384,11 +408,11 @@ func (s *songbook) chooseVoicing(c *echo.Context) error {
 				for j := range bars[b].Events {
 					e := &bars[b].Events[j]
 					here := p.Name == form.Get("part") && strconv.Itoa(b+1) == form.Get("bar") && e.Start.String() == form.Get("at")
-					if e.Kind != song.Chord || e.Chord.Symbol != form.Get("symbol") || !here && form.Get("where") != "everywhere" {
+					if e.Kind != song.Chord || e.Chord.Symbol != form.Get("symbol") || !here && !everywhere {
 						continue
 					}
 					pin := arrange.Pin{Bar: b + 1, Event: true, Start: e.Start, What: arrange.PinShape, Shape: shape}
-					if form.Get("go") != "" {
+					if chosen == "" {
 						way.Pins = slices.DeleteFunc(way.Pins, func(o arrange.Pin) bool {
 							return o.Bar == pin.Bar && o.Event && o.Start == pin.Start
 						})

@@ -48,16 +48,17 @@ func TestChoosingVoicings(t *testing.T) {
 		}
 		return more
 	}
-	a := v.post("/songs/6/chords", form(url.Values{"shape": {"x35553"}, "where": {"here"}}))
+	a := v.post("/songs/6/chords", form(url.Values{"here": {"x35553"}}))
 	assert.Equal(t, http.StatusSeeOther, a.StatusCode)
 	body := v.get(a.Header.Get("Location")).body
 	assert.Equal(t, 1, strings.Count(body, "· chosen"), "only here")
 	assert.True(t, strings.Contains(body, "x35553"), "a shape of another school can be chosen")
-	v.post("/songs/6/chords", form(url.Values{"shape": {"x35553"}, "where": {"everywhere"}}))
+	v.post("/songs/6/chords", form(url.Values{"everywhere": {"x35553"}}))
 	assert.Equal(t, 4, strings.Count(v.get("/songs/6/chords").body, "· chosen"), "every C of the song")
-	v.post("/songs/6/chords", form(url.Values{"go": {"1"}, "where": {"everywhere"}}))
+	v.post("/songs/6/chords", form(url.Values{"everywhere": {""}}))
 	assert.Zero(t, strings.Count(v.get("/songs/6/chords").body, "· chosen"))
-	assert.Equal(t, http.StatusUnprocessableEntity, v.post("/songs/6/chords", form(url.Values{"shape": {"x3"}})).StatusCode)
+	assert.Equal(t, http.StatusUnprocessableEntity, v.post("/songs/6/chords", form(url.Values{"here": {"x3"}})).StatusCode)
+	assert.Equal(t, http.StatusUnprocessableEntity, v.post("/songs/6/chords", form(url.Values{})).StatusCode)
 
 	moved := v.post("/songs/6/transpose", url.Values{"to": {"E major"}, "how": {"move"}})
 	assert.Equal(t, "/songs/6", moved.Header.Get("Location"))

@@ -25,7 +25,7 @@ func (s *office) addExample(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	if first.Examples > 0 {
+	if first.Examples {
 		return see(c, "/")
 	}
 	parsed := sheet.Parse(exampleSheet).Song

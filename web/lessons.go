@@ -185,6 +185,9 @@ func (s *lessonbook) lessonPage(c *echo.Context) error {
 		}
 		v.Students = append(v.Students, row)
 	}
+	if v.Who, err = s.madeForOf(c, assignments); err != nil {
+		return err
+	}
 	if err := s.showSteps(c, &v, g); err != nil {
 		return err
 	}
@@ -196,9 +199,6 @@ func (s *lessonbook) lessonPage(c *echo.Context) error {
 
 // showSteps shows the steps of a lesson, and the one that is looked at.
 func (s *lessonbook) showSteps(c *echo.Context, v *lessonView, g store.Song) (err error) {
-	if v.Who, err = s.madeFor(c, v.Lesson); err != nil {
-		return err
-	}
 	v.First = stepPane{stepView: stepView{Step: &lesson.Step{Start: 60, Goal: 60, Passes: 3, Minutes: 5}}}
 	look, err := s.lookUp(c, v.Lesson, g, v.Who)
 	if err != nil {

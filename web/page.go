@@ -219,9 +219,18 @@ func parseInto(t *template.Template, file string) error {
 	if err != nil {
 		return err
 	}
-	_, err = t.New(path.Base(file)).Parse(lineEnd.ReplaceAllString(string(text), " "))
+	_, err = t.New(path.Base(file)).Parse(fixed.ReplaceAllStringFunc(lineEnd.ReplaceAllString(string(text), " "), func(call string) string {
+		of := fixed.FindStringSubmatch(call)
+		if of[1] == "asset" {
+			return asset(of[2])
+		}
+		return string(icon(of[2]))
+	}))
 	return err
 }
+
+// fixed is what is the same on every page: it is put in when a template is read.
+var fixed = regexp.MustCompile(`\{\{(icon|asset) "([^"]+)"\}\}`)
 
 var buffers = sync.Pool{New: func() any { return new(bytes.Buffer) }}
 
@@ -273,8 +282,6 @@ func args(pairs ...any) (map[string]any, error) {
 }
 
 var functions = template.FuncMap{
-	"asset":  asset,
-	"icon":   icon,
 	"advice": words.Speaker{}.Advice,
 	"num":    func(v float64) string { return strconv.FormatFloat(math.Round(v*100)/100, 'f', -1, 64) },
 	"grade":  func(v float64) string { return strconv.FormatFloat(v, 'f', 1, 64) },

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"valleyside/core/progress"
 	"valleyside/store"
 )
 
@@ -36,4 +37,25 @@ func TestAroundNow(t *testing.T) {
 		assert.Len(t, shown, mostComings)
 		assert.Equal(t, want, shown[0].LessonTime, clock)
 	}
+}
+
+// Of many lessons a list shows those that want the teacher most, in their order.
+func TestTellingLessons(t *testing.T) {
+	stands := func(id int64, state progress.State) lessonProgress {
+		l := lessonProgress{Parts: []partProgress{{Status: progress.Status{State: state}}}}
+		l.ID, l.Telling = id, &l.Parts[0]
+		return l
+	}
+	without := lessonProgress{}
+	without.ID = 9
+	shown, more := telling([]lessonProgress{stands(1, progress.New), without, stands(3, progress.Stuck), stands(4, progress.Growing), stands(5, progress.Ready)})
+	var ids []int64
+	for _, l := range shown {
+		ids = append(ids, l.ID)
+	}
+	assert.Equal(t, []int64{3, 4, 5}, ids)
+	assert.Equal(t, 2, more)
+	shown, more = telling([]lessonProgress{without, stands(2, progress.New)})
+	assert.Len(t, shown, 2)
+	assert.Zero(t, more)
 }

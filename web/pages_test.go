@@ -52,7 +52,7 @@ func TestEmptyStudio(t *testing.T) {
 	assert.Contains(t, v.get("/").body, "Three steps to the first lesson")
 	assert.Contains(t, v.get("/songs").body, "Write a title above")
 	assert.Contains(t, v.get("/students").body, "Keep to first names")
-	assert.Contains(t, v.get("/settings").body, "No students yet")
+	assert.Contains(t, v.get("/settings").body, "No student has a link yet")
 	song := v.typed(riff)
 	assert.Regexp(t, `Done:</span> *<span><a href="/songs">Type a song`, v.get("/").body)
 	v.post("/students", url.Values{"name": {"Pia"}})

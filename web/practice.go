@@ -63,6 +63,14 @@ type practiceStep struct {
 	Lesson string
 }
 
+// Keys are those that work its player: it has them all where it is open.
+func (s *practiceStep) Keys() string {
+	if s.Open {
+		return "all"
+	}
+	return ""
+}
+
 // logForm is what is logged of something, and where its music comes from.
 type logForm struct {
 	ID         int // on the page
@@ -376,7 +384,7 @@ func (s *ownPage) practiceLog(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	assignments, err := s.Store.AssignmentsOf(ctx, st.StudioID, st.ID)
+	assignments, err := s.Store.ListedAssignments(ctx, st.StudioID, st.ID)
 	if err != nil {
 		return err
 	}

@@ -20,10 +20,11 @@ import (
 type lessonProgress struct {
 	store.Assignment
 	Parts   []partProgress
-	Hill    draw.Hill
-	Walked  float64 // mean over the parts, 0 to 1
-	Trouble string  // why it could not be worked out; empty where it could
-	Making  bool    // it is being worked out
+	hill    string        // as it was kept
+	Walked  float64       // mean over the parts, 0 to 1
+	Telling *partProgress // that says most about the lesson now; nil where it has no parts
+	Trouble string        // why it could not be worked out; empty where it could
+	Making  bool          // it is being worked out
 	// Outdated tells that the song has been saved since it was assigned.
 	Outdated bool
 	Changes  []string // what was changed since
@@ -45,20 +46,11 @@ type partProgress struct {
 	Entries []store.Entry
 }
 
-// Telling is the part that says most about the lesson now.
-func (l *lessonProgress) Telling() *partProgress {
-	if len(l.Parts) == 0 {
-		return nil
-	}
-	best := slices.MinFunc(l.Parts, func(a, b partProgress) int { return progress.ForTeacher(a.Status, b.Status) })
-	return &best
-}
-
 // lessonProgress reads how far a student is with an assigned lesson: from the standings of
 // its parts, and from what was worked out of it when it was last changed.
 func (s *base) lessonProgress(c *echo.Context, a store.Assignment, sum store.AssignmentSum, standings studio.Standings) lessonProgress {
 	at, now := home(c), store.At(s.Now())
-	l := lessonProgress{Assignment: a, Outdated: a.SongVersion < a.Latest, Trouble: sum.Trouble, Making: sum.AssignmentID == 0}
+	l := lessonProgress{Assignment: a, Outdated: a.SongVersion < a.Latest, Trouble: sum.Trouble, Making: sum.AssignmentID == 0, hill: sum.Hill}
 	for i, part := range a.Parts {
 		pp := partProgress{ID: part.PartID, Part: part.Part, Rung: arrange.Rung(part.Rung), Target: part.Target}
 		if i < len(sum.Grades) {
@@ -72,9 +64,19 @@ func (s *base) lessonProgress(c *echo.Context, a store.Assignment, sum store.Ass
 		l.Walked += pp.Walked / float64(len(a.Parts))
 		l.Parts = append(l.Parts, pp)
 	}
-	l.Hill = hillOf(sum.Hill, 300, 36, "Hillside of "+a.Name)
-	l.Hill.Walked = l.Walked
+	for i := range l.Parts {
+		if p := &l.Parts[i]; l.Telling == nil || progress.ForTeacher(p.Status, l.Telling.Status) < 0 {
+			l.Telling = p
+		}
+	}
 	return l
+}
+
+// Hill draws the hillside, as far as it has been walked.
+func (l *lessonProgress) Hill() SafeHTML {
+	h := hillOf(l.hill, 300, 36, "Hillside of "+l.Name)
+	h.Walked = l.Walked
+	return h.SVG()
 }
 
 // factsOf are the settings of a song as they were kept.

@@ -20,48 +20,40 @@ import (
 type settingsView struct {
 	Page
 	Settings store.Studio
-	Links    []linkRow
+	Links    []store.ListedLink
+	Paged    paged
+	Without  int // students who have no link
 	Names    []string
 	Email    string
 	Codes    int // recovery codes that are left
 	Schools  []voicing.School
 }
 
-// linkRow is a student with their links, the newest first.
-type linkRow struct {
-	store.Student
-	Links []store.Link
-}
+// linksOnPage is how many links are listed at once.
+const linksOnPage = 20
 
 // stringNames are the ways of naming the strings, low to high.
 var stringNames = []string{"E A D G B e", "E A D G H e", "6 5 4 3 2 1"}
 
 func (s *office) settings(c *echo.Context) error {
 	ctx, at := c.Request().Context(), home(c).ID
-	students, err := s.Store.Students(ctx, at)
+	paged := pageOf(c, "/settings", linksOnPage)
+	most, offset := paged.span()
+	links, err := s.Store.Links(ctx, at, most, offset)
 	if err != nil {
 		return err
 	}
-	links, err := s.Store.Links(ctx, at)
+	links = cut(&paged, links)
+	without, err := s.Store.WithoutLink(ctx, at)
 	if err != nil {
 		return err
-	}
-	var rows []linkRow
-	for _, st := range students {
-		row := linkRow{Student: st}
-		for _, l := range links {
-			if l.StudentID == st.ID {
-				row.Links = append(row.Links, l)
-			}
-		}
-		rows = append(rows, row)
 	}
 	t := c.Get(teacherKey).(store.Teacher)
 	left, err := s.Store.CodesLeft(ctx, at, t.ID)
 	if err != nil {
 		return err
 	}
-	return c.Render(http.StatusOK, "settings", settingsView{Page: s.page(c, "Settings", "settings"), Settings: home(c), Links: rows, Names: stringNames, Email: t.Email, Codes: left, Schools: voicing.Schools})
+	return c.Render(http.StatusOK, "settings", settingsView{Page: s.page(c, "Settings", "settings"), Settings: home(c), Links: links, Paged: paged, Without: without, Names: stringNames, Email: t.Email, Codes: left, Schools: voicing.Schools})
 }
 
 func (s *office) saveSettings(c *echo.Context) error {

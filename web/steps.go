@@ -516,17 +516,25 @@ func (s *lessonbook) saveTemplate(c *echo.Context, t *studio.Taught) error {
 // madeFor is the student for whom a lesson is shown: the one that is asked for, or the
 // only one who has it; nobody in particular has the usual hand and knows nothing yet.
 func (s *base) madeFor(c *echo.Context, l store.Lesson) (store.Student, error) {
-	ctx, home := c.Request().Context(), home(c).ID
-	asked := c.FormValue("student")
-	if n, err := strconv.ParseInt(asked, 10, 64); err == nil && n > 0 {
-		return s.Store.Student(ctx, home, n)
+	if c.FormValue("student") != "" {
+		return s.madeForOf(c, nil)
 	}
-	if asked == "0" {
-		return studio.Nobody, nil
-	}
-	given, err := s.Store.AssignmentsOfLesson(ctx, home, l.ID)
-	if err != nil || len(given) != 1 {
+	given, err := s.Store.AssignmentsOfLesson(c.Request().Context(), home(c).ID, l.ID)
+	if err != nil {
 		return studio.Nobody, err
 	}
-	return s.Store.Student(ctx, home, given[0].StudentID)
+	return s.madeForOf(c, given)
+}
+
+// madeForOf is madeFor, of those to whom the lesson is given.
+func (s *base) madeForOf(c *echo.Context, given []store.Assignment) (store.Student, error) {
+	asked := c.FormValue("student")
+	n, err := strconv.ParseInt(asked, 10, 64)
+	if err != nil && asked == "" && len(given) == 1 {
+		n = given[0].StudentID
+	}
+	if n <= 0 {
+		return studio.Nobody, nil
+	}
+	return s.Store.Student(c.Request().Context(), home(c).ID, n)
 }

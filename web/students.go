@@ -101,8 +101,8 @@ type studentView struct {
 // How much of the practice is shown: entries on one page, and in the chart of a
 // part.
 const (
-	entriesOnPage  = 40
-	entriesInChart = 80
+	entriesOnPage  = 20
+	entriesInChart = 40
 )
 
 // skillChoice is something to learn, and whether the student has to yet.
@@ -159,7 +159,7 @@ func (s *roster) studentPage(c *echo.Context) error {
 		return err
 	}
 	ctx, at := c.Request().Context(), home(c).ID
-	assignments, err := s.Store.AssignmentsOf(ctx, at, st.ID)
+	assignments, err := s.Store.ListedAssignments(ctx, at, st.ID)
 	if err != nil {
 		return err
 	}
@@ -181,10 +181,6 @@ func (s *roster) studentPage(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	lessons, err := s.Store.LessonNames(ctx, at)
-	if err != nil {
-		return err
-	}
 	v := studentView{Page: s.page(c, st.Name, "students"), Student: st, When: when(st), Weekdays: weekdays, Scales: scaleChoices,
 		Pickings: hand.Pickings, Skills: skillsOf(st), Families: lesson.Families()}
 	if v.Links, err = s.Store.LinksOf(ctx, at, st.ID); err != nil {
@@ -198,10 +194,10 @@ func (s *roster) studentPage(c *echo.Context) error {
 	}
 	entries = cut(&paged, entries)
 	v.Paged = paged
-	names, has := map[int64]string{}, map[int64]bool{}
+	names := map[int64]string{}
 	stands := studio.StandingsOf(standings)
 	for _, a := range assignments {
-		names[a.ID], has[a.LessonID] = a.Name, true
+		names[a.ID] = a.Name
 		l := s.lessonProgress(c, a, sums[a.ID], stands)
 		for i := range l.Parts {
 			p := &l.Parts[i]
@@ -223,9 +219,9 @@ func (s *roster) studentPage(c *echo.Context) error {
 	if v.Minutes, err = s.Store.MinutesSince(ctx, at, st.ID, store.At(s.Now().AddDate(0, 0, -28))); err != nil {
 		return err
 	}
-	for _, l := range lessons {
-		if !has[l.ID] {
-			v.Offer = append(v.Offer, l)
+	if len(assignments) == 0 {
+		if v.Offer, err = s.Store.LessonNames(ctx, at); err != nil {
+			return err
 		}
 	}
 	for _, e := range entries {
@@ -255,7 +251,11 @@ func (s *roster) changesSince(c *echo.Context, a store.Assignment) (list []strin
 	if err != nil {
 		return nil, err
 	}
-	was := s.house.Read(home(c).ID, a.Sheet, before)
+	old, err := s.Store.SongVersion(c.Request().Context(), home(c).ID, a.SongID, a.SongVersion)
+	if err != nil {
+		return nil, err
+	}
+	was := s.house.Read(home(c).ID, old.Sheet, before)
 	if was.Tempo != is.Tempo {
 		list = append(list, fmt.Sprintf("tempo %g instead of %g", is.Tempo, was.Tempo))
 	}

@@ -35,6 +35,7 @@ type todayView struct {
 type appointment struct {
 	store.Student
 	Lessons []lessonProgress
+	More    int // that they have beside those
 }
 
 // newsOfStudent is a part that wants the teacher's attention.
@@ -49,8 +50,9 @@ type newsOfStudent struct {
 const (
 	recentDays  = 7
 	mostRecent  = 8
-	mostNews    = 12
+	mostNews    = 8
 	mostComings = 12
+	mostLessons = 3 // of one student in a list
 )
 
 func (s *roster) today(c *echo.Context) error {
@@ -124,11 +126,11 @@ func (s *roster) appointments(c *echo.Context, students []store.Student) ([]appo
 	for i := range students {
 		ids[i] = students[i].ID
 	}
-	assignments, err := s.Store.AssignmentsOf(ctx, at, ids...)
+	assignments, err := s.Store.ListedAssignments(ctx, at, ids...)
 	if err != nil {
 		return nil, err
 	}
-	standings, err := s.Store.StandingsOf(ctx, at, ids...)
+	standings, err := s.Store.ListedStandings(ctx, at, ids...)
 	if err != nil {
 		return nil, err
 	}
@@ -143,8 +145,30 @@ func (s *roster) appointments(c *echo.Context, students []store.Student) ([]appo
 		for _, as := range of[st.ID] {
 			list[i].Lessons = append(list[i].Lessons, s.lessonProgress(c, as, sums[as.ID], stands))
 		}
+		list[i].Lessons, list[i].More = telling(list[i].Lessons)
 	}
 	return list, nil
+}
+
+// telling are as many of a student's lessons as a list shows, those of which most is to be
+// said, in their order, and how many there are beside them.
+func telling(lessons []lessonProgress) ([]lessonProgress, int) {
+	more := len(lessons) - mostLessons
+	if more <= 0 {
+		return lessons, 0
+	}
+	first := slices.Clone(lessons)
+	slices.SortStableFunc(first, func(a, b lessonProgress) int {
+		if a.Telling == nil || b.Telling == nil {
+			return cmp.Compare(len(b.Parts), len(a.Parts)) // one without parts last
+		}
+		return progress.ForTeacher(a.Telling.Status, b.Telling.Status)
+	})
+	shown := map[int64]bool{}
+	for _, l := range first[:mostLessons] {
+		shown[l.ID] = true
+	}
+	return slices.DeleteFunc(lessons, func(l lessonProgress) bool { return !shown[l.ID] }), more
 }
 
 // news is what wants a look, by the names of the students.

@@ -173,12 +173,14 @@ func (c *canvas) number(v float64, after byte) {
 
 // appendLength writes a length without needless digits.
 func appendLength(out []byte, v float64) []byte {
-	if math.Abs(v) < 0.05 {
-		v = 0 // and not −0
+	const most = 1e9 // further than any picture
+	tenths := int64(math.RoundToEven(min(max(v, -most), most) * 10))
+	if tenths < 0 {
+		out, tenths = append(out, '-'), -tenths
 	}
-	out = strconv.AppendFloat(out, v, 'f', 1, 64)
-	if n := len(out) - 2; out[n] == '.' && out[n+1] == '0' {
-		out = out[:n]
+	out = strconv.AppendInt(out, tenths/10, 10)
+	if d := tenths % 10; d != 0 {
+		out = append(out, '.', '0'+byte(d))
 	}
 	return out
 }
