@@ -11,6 +11,7 @@ import (
 	"time"
 
 	"valleyside/account"
+	"valleyside/core/arrange"
 	"valleyside/core/hand"
 	"valleyside/core/lesson"
 	"valleyside/core/sheet"
@@ -69,9 +70,9 @@ type student struct {
 type given struct {
 	song   string
 	name   string
-	tempo  float64           // target
-	rungs  map[string]string // by part; parts that are not named are left out
-	weeks  int               // since it was assigned
+	tempo  float64                 // target
+	rungs  map[string]arrange.Rung // by part; parts that are not named are left out
+	weeks  int                     // since it was assigned
 	course map[string]course
 	plan   lesson.Plan // what the teacher has changed in its steps
 	steps  int         // so many of them are done
@@ -87,11 +88,11 @@ type course struct {
 
 var students = []student{
 	{"Odalys", "9, plays a three-quarter guitar, likes trains", 68, 578, 3, false, true, false, hand.ThreeFingers | hand.Barres | hand.Bends | hand.PalmMuting, "", 10, 0, "15:30", []given{
-		{"copper-kettle", "Copper Kettle, slowly", 72, map[string]string{"Tune": "one-finger", "Lid": "one-finger"}, 4,
+		{"copper-kettle", "Copper Kettle, slowly", 72, map[string]arrange.Rung{"Tune": "one-finger", "Lid": "one-finger"}, 4,
 			map[string]course{"Tune": {40, 68, 14, 1, "growing"}, "Lid": {44, 50, 6, 2, "growing"}}, lesson.Plan{}, 0},
 	}},
 	{"Bram", "11, two years in, wants it loud", 88, 620, 4, false, false, false, hand.ThreeFingers | hand.Barres, "power chords", 15, 0, "16:15", []given{
-		{"slate-roof", "Slate Roof, two fingers of rain", 108, map[string]string{"Riff": "one-finger", "Rain": "two-note", "Hail": "one-finger"}, 5,
+		{"slate-roof", "Slate Roof, two fingers of rain", 108, map[string]arrange.Rung{"Riff": "one-finger", "Rain": "two-note", "Hail": "one-finger"}, 5,
 			map[string]course{"Riff": {60, 92, 13, 1, "stuck"}, "Rain": {70, 108, 10, 2, "ready"}}, lesson.Plan{
 				Out: map[lesson.StepID]lesson.Out{{Kind: lesson.Seam, Part: 3, Into: 1}: {Title: "Hail into Riff"}},
 				Set: map[lesson.StepID]lesson.Wish{{Kind: lesson.Whole, Part: 1}: {Title: "Riff", Goal: 80, Words: "with the drum track, not faster"}},
@@ -100,30 +101,30 @@ var students = []student{
 			}, 0},
 	}},
 	{"Yuna", "13, came from the violin, reads quickly", 96, 628, 6, true, true, false, 0, "open chords, octaves", 15, 1, "16:15", []given{
-		{"ferry-bell", "Ferry Bell", 66, map[string]string{"Crossing": "as-written", "Far Bank": "as-written"}, 3,
+		{"ferry-bell", "Ferry Bell", 66, map[string]arrange.Rung{"Crossing": "as-written", "Far Bank": "as-written"}, 3,
 			map[string]course{"Crossing": {38, 58, 11, 0, "growing"}, "Far Bank": {40, 66, 9, 1, "ready"}}, lesson.Plan{}, 0},
-		{"paper-lanterns", "Paper Lanterns", 92, map[string]string{"Verse": "as-written", "Chorus": "two-note"}, 1, nil, lesson.Plan{}, 0},
+		{"paper-lanterns", "Paper Lanterns", 92, map[string]arrange.Rung{"Verse": "as-written", "Chorus": "two-note"}, 1, nil, lesson.Plan{}, 0},
 	}},
 	{"Teodor", "15, writes his own riffs in odd times", 118, 648, 8, false, false, false, hand.Harmonics, "open chords, power chords, barre chords, octaves", 30, 2, "17:00", []given{
-		{"seven-stairs", "Seven Stairs", 252, map[string]string{"Climb": "as-written", "Landing": "three-note"}, 6,
+		{"seven-stairs", "Seven Stairs", 252, map[string]arrange.Rung{"Climb": "as-written", "Landing": "three-note"}, 6,
 			map[string]course{"Climb": {140, 236, 18, 2, "growing"}, "Landing": {180, 252, 8, 3, "ready"}}, lesson.Plan{}, 0},
 	}},
 	{"Saskia", "17, sings, wants to accompany herself", 104, 648, 6, false, true, false, hand.Barres, "C, G, Am, D, Em", 20, 0, "17:45", []given{
-		{"sundial", "Sundial, to sing to", 96, map[string]string{"Morning": "as-written", "Noon": "one-finger"}, 5,
+		{"sundial", "Sundial, to sing to", 96, map[string]arrange.Rung{"Morning": "as-written", "Noon": "one-finger"}, 5,
 			map[string]course{"Morning": {50, 84, 15, 0, "growing"}, "Noon": {60, 70, 5, 12, "growing"}}, lesson.Plan{}, 0},
-		{"two-lamps", "Two Lamps", 88, map[string]string{"First Lamp": "as-written", "Both": "as-written"}, 2,
+		{"two-lamps", "Two Lamps", 88, map[string]arrange.Rung{"First Lamp": "as-written", "Both": "as-written"}, 2,
 			map[string]course{"Both": {56, 80, 7, 1, "growing"}}, lesson.Plan{}, 4},
 	}},
 	{"Kofi", "22, plays bass in a band, new to chords", 126, 648, 9, false, false, false, hand.ThreeFingers | hand.Barres, "power chords", 20, 3, "18:30", []given{
-		{"night-bus-nine", "Night Bus Nine", 120, map[string]string{"Stop": "as-written", "Ride": "two-note"}, 4,
+		{"night-bus-nine", "Night Bus Nine", 120, map[string]arrange.Rung{"Stop": "as-written", "Ride": "two-note"}, 4,
 			map[string]course{"Stop": {80, 124, 12, 2, "ready"}, "Ride": {70, 104, 9, 2, "growing"}}, lesson.Plan{}, 0},
 	}},
 	{"Alder", "34, evenings only, a stiff ring finger", 108, 648, 5, false, true, false, 0, "open chords, seventh chords", 15, 1, "19:15", []given{
-		{"long-meadow", "Long Meadow", 70, map[string]string{"Grass": "as-written", "Hedge": "one-finger"}, 5,
+		{"long-meadow", "Long Meadow", 70, map[string]arrange.Rung{"Grass": "as-written", "Hedge": "one-finger"}, 5,
 			map[string]course{"Grass": {44, 60, 9, 10, "growing"}}, lesson.Plan{}, 0},
 	}},
 	{"Rosalind", "61, began last winter, patient", 92, 648, 4, false, false, true, hand.Bends | hand.Vibrato, "Em, Am", 10, 4, "11:00", []given{
-		{"corner-lamp-shuffle", "Corner Lamp Shuffle", 96, map[string]string{"Walk": "one-finger", "Turn": "one-finger"}, 6,
+		{"corner-lamp-shuffle", "Corner Lamp Shuffle", 96, map[string]arrange.Rung{"Walk": "one-finger", "Turn": "one-finger"}, 6,
 			map[string]course{"Walk": {48, 88, 20, 0, "growing"}, "Turn": {50, 60, 6, 3, "stuck"}}, lesson.Plan{}, 0},
 	}},
 	{"Ilse", "starts next week", 110, 648, 5, false, false, false, 0, "", 10, 5, "10:15", nil},

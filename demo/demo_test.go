@@ -98,7 +98,7 @@ func TestStudio(t *testing.T) {
 				continue
 			}
 			versions := arrange.New(typed, arrange.Options{Player: players[a.StudentID], Tempo: a.TargetTempo}).Ladder(part, nil)
-			picked := slices.IndexFunc(versions, func(v arrange.Version) bool { return string(v.Rung) == p.Rung })
+			picked := slices.IndexFunc(versions, func(v arrange.Version) bool { return v.Rung == p.Rung })
 			written := slices.IndexFunc(versions, func(v arrange.Version) bool { return v.Rung == arrange.AsWritten })
 			if assert.GreaterOrEqual(t, picked, 0, "%s, %s: %s is not offered", a.Name, p.Part, p.Rung) {
 				assert.LessOrEqual(t, versions[picked].Grade, versions[written].Grade, "%s, %s: %s makes it harder", a.Name, p.Part, p.Rung)

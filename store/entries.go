@@ -5,6 +5,7 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
+	"valleyside/core/arrange"
 	"valleyside/core/song"
 )
 
@@ -16,17 +17,17 @@ type Entry struct {
 	AssignmentID int64 `db:"assignment_id" json:"assignment_id"`
 	// PartID is what the part is known by, −1 where nobody knows that any more; Part is what
 	// it was called then.
-	PartID      song.PartID `db:"part_id" json:"part_id"`
-	Part        string      `json:"part"`
-	Rung        string      `json:"rung"`
-	Tempo       float64     `json:"tempo"`
-	Clean       int         `json:"clean"` // passes in a row without a slip
-	Minutes     int         `json:"minutes"`
-	Word        string      `json:"word"`
-	Step        string      `json:"step,omitempty"` // as lesson.StepID is written; empty for the part as a whole
-	Some        bool        `json:"some,omitempty"` // it was not the part as a whole
-	PractisedAt Moment      `db:"practised_at" json:"practised_at"`
-	SentID      string      `db:"sent_id" json:"-"`
+	PartID      song.PartID  `db:"part_id" json:"part_id"`
+	Part        string       `json:"part"`
+	Rung        arrange.Rung `json:"rung"`
+	Tempo       float64      `json:"tempo"`
+	Clean       int          `json:"clean"` // passes in a row without a slip
+	Minutes     int          `json:"minutes"`
+	Word        string       `json:"word"`
+	Step        string       `json:"step,omitempty"` // as lesson.StepID is written; empty for the part as a whole
+	Some        bool         `json:"some,omitempty"` // it was not the part as a whole
+	PractisedAt Moment       `db:"practised_at" json:"practised_at"`
+	SentID      string       `db:"sent_id" json:"-"`
 }
 
 // NamedEntry is an entry with the names of its student and of the lesson that was given.

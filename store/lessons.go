@@ -7,6 +7,7 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
+	"valleyside/core/arrange"
 	"valleyside/core/song"
 )
 
@@ -29,10 +30,10 @@ type Lesson struct {
 // rung leaves the part out for now. The way of a lesson's part is that of its
 // song; an assignment keeps the one of its day.
 type Part struct {
-	PartID song.PartID `db:"part_id" json:"part_id"`
-	Part   string      `json:"part"` // as it is called
-	Rung   string      `json:"rung"`
-	Way    string      `json:"way,omitempty"`
+	PartID song.PartID  `db:"part_id" json:"part_id"`
+	Part   string       `json:"part"` // as it is called
+	Rung   arrange.Rung `json:"rung"`
+	Way    string       `json:"way,omitempty"`
 	// Target is the tempo that a part of an assignment is to reach, beats per minute.
 	Target float64 `json:"target,omitempty"`
 }

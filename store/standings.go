@@ -8,6 +8,7 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
+	"valleyside/core/arrange"
 	"valleyside/core/progress"
 	"valleyside/core/song"
 )
@@ -18,7 +19,7 @@ type Standing struct {
 	StudioID     int64       `db:"studio_id"`
 	AssignmentID int64       `db:"assignment_id"`
 	PartID       song.PartID `db:"part_id"`
-	Rung         string
+	Rung         arrange.Rung
 	Step         string // empty is the part as a whole
 	Entries      int
 	Minutes      int
@@ -208,7 +209,7 @@ func standAgain(ctx context.Context, tx *sqlx.Tx, studio, assignment int64) erro
 	}
 	type key struct {
 		part song.PartID
-		rung string
+		rung arrange.Rung
 		step string
 	}
 	rows, made := map[key]*Standing{}, map[key]progress.Standing{}

@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"valleyside/core/arrange"
 	"valleyside/core/progress"
 	"valleyside/core/song"
 )
@@ -33,8 +34,9 @@ func TestStandingsFollowTheEntries(t *testing.T) {
 		rows, err := s.StandingsOf(ctx, studio, g.student)
 		require.NoError(t, err)
 		type key struct {
-			part       song.PartID
-			rung, step string
+			part song.PartID
+			rung arrange.Rung
+			step string
 		}
 		want, minutes := map[key][]progress.Entry{}, map[key]int{}
 		for i := range all {

@@ -13,6 +13,8 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"valleyside/core/arrange"
 )
 
 const day Moment = 24 * 60 * 60
@@ -175,7 +177,7 @@ func TestAssignmentsKeepWhatWasAssigned(t *testing.T) {
 	assert.Equal(t, []Part{{PartID: 1, Part: "Verse", Rung: "octave", Target: 120}}, a.Parts)
 	entries, err := s.EntriesOf(ctx, studio, g.student, 0, 0)
 	require.NoError(t, err)
-	assert.Equal(t, "two-note", entries[0].Rung, "an entry says what was practised on its day")
+	assert.Equal(t, arrange.TwoNote, entries[0].Rung, "an entry says what was practised on its day")
 
 	require.NoError(t, s.EndAssignment(ctx, studio, g.student, g.assignment, 6*day))
 	list, err := s.AssignmentsOf(ctx, studio, g.student)

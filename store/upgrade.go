@@ -6,6 +6,7 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
+	"valleyside/core/arrange"
 	"valleyside/core/song"
 )
 
@@ -24,7 +25,11 @@ type OldSong struct {
 }
 
 // OldWay is a way that names its part.
-type OldWay struct{ Part, Rung, Way string }
+type OldWay struct {
+	Part string
+	Rung arrange.Rung
+	Way  string
+}
 
 // OldPractice is what entries of an assignment name, each once.
 type OldPractice struct {

@@ -5,17 +5,18 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
+	"valleyside/core/arrange"
 	"valleyside/core/song"
 )
 
 // Way is how a version of a part of a song is to be made, in the words of
 // arrange.Way.
 type Way struct {
-	StudioID int64       `db:"studio_id" json:"-"`
-	SongID   int64       `db:"song_id" json:"song_id"`
-	PartID   song.PartID `db:"part_id" json:"part_id"`
-	Rung     string      `json:"rung"`
-	Way      string      `json:"way"`
+	StudioID int64        `db:"studio_id" json:"-"`
+	SongID   int64        `db:"song_id" json:"song_id"`
+	PartID   song.PartID  `db:"part_id" json:"part_id"`
+	Rung     arrange.Rung `json:"rung"`
+	Way      string       `json:"way"`
 }
 
 const waysColumns = "SELECT * FROM ways WHERE studio_id = :studio AND song_id = :song ORDER BY part_id, rung"
@@ -27,7 +28,7 @@ func (s *Store) WaysOf(ctx context.Context, studio, song int64) ([]Way, error) {
 
 // ChangeWay changes how a version is made: how is given the way as it is,
 // and what it returns is kept. An empty way leaves everything to the program.
-func (s *Store) ChangeWay(ctx context.Context, studio, of int64, part song.PartID, rung string, how func(way string) (string, error)) error {
+func (s *Store) ChangeWay(ctx context.Context, studio, of int64, part song.PartID, rung arrange.Rung, how func(way string) (string, error)) error {
 	return s.in(ctx, func(tx *sqlx.Tx) error {
 		a := args{"studio": studio, "song": of, "part": part, "rung": rung}
 		if _, err := get[int](ctx, tx, "SELECT 1 FROM songs WHERE studio_id = :studio AND id = :song AND deleted_at = 0", a); err != nil {

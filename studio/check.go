@@ -7,7 +7,6 @@ import (
 	"strings"
 	"unicode/utf8"
 
-	"valleyside/core/arrange"
 	"valleyside/core/lesson"
 	"valleyside/core/sheet"
 	"valleyside/store"
@@ -168,7 +167,7 @@ func (c *checker) checkSongs() error {
 	err = store.Each(c.archive, "ways", func(w *store.ExportedWay) error {
 		var f faults
 		_, ok := c.songs[w.SongID]
-		if _, err := arrange.ParseRung(w.Rung); err != nil || !ok {
+		if !w.Rung.Valid() || !ok {
 			f.say("its song or its rung is not there")
 		}
 		f.text("the part", w.Part, mostPart)
@@ -198,7 +197,7 @@ func (f *faults) parts(parts []store.Part) {
 		f.say("it has %d parts; %d are the most", len(parts), sheet.MaxParts)
 	}
 	for _, p := range parts {
-		if _, err := arrange.ParseRung(p.Rung); err != nil && p.Rung != "" {
+		if !p.Rung.Valid() && p.Rung != "" {
 			f.say("%q is no rung", p.Rung)
 		}
 		f.text("the name of a part", p.Part, mostPart)

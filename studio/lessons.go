@@ -24,12 +24,11 @@ type Choice struct {
 func Choices(parts []store.Part) []Choice {
 	var list []Choice
 	for _, p := range parts {
-		rung, err := arrange.ParseRung(p.Rung)
-		if err != nil {
+		if !p.Rung.Valid() {
 			continue
 		}
 		way, _ := arrange.ParseWay(p.Way)
-		list = append(list, Choice{p.PartID, rung, way})
+		list = append(list, Choice{p.PartID, p.Rung, way})
 	}
 	return list
 }
@@ -205,7 +204,7 @@ type Standings struct {
 type partKey struct {
 	assignment int64
 	part       song.PartID
-	rung       string
+	rung       arrange.Rung
 }
 
 type stepKey struct {

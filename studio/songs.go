@@ -99,7 +99,7 @@ func (h *House) WaysOf(ctx context.Context, studio, id int64) (Ways, error) {
 	list, err := h.Store.WaysOf(ctx, studio, id)
 	w := Ways{}
 	for _, one := range list {
-		w.set(one.PartID, arrange.Rung(one.Rung), one.Way)
+		w.set(one.PartID, one.Rung, one.Way)
 	}
 	return w, err
 }
@@ -128,13 +128,13 @@ func (w Ways) Of(part song.PartID) map[arrange.Rung]arrange.Way {
 func (w Ways) Key() any {
 	type one struct {
 		Part song.PartID
-		Rung string
+		Rung arrange.Rung
 		Way  string
 	}
 	var list []one
 	for part, of := range w {
 		for rung, way := range of {
-			list = append(list, one{part, string(rung), way})
+			list = append(list, one{part, rung, way})
 		}
 	}
 	slices.SortFunc(list, func(a, b one) int { return cmp.Or(cmp.Compare(a.Part, b.Part), cmp.Compare(a.Rung, b.Rung)) })

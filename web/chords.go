@@ -401,7 +401,7 @@ func (s *songbook) chooseVoicing(c *echo.Context) error {
 		if !everywhere && p.Name != form.Get("part") {
 			continue
 		}
-		err := s.Store.ChangeWay(c.Request().Context(), home(c).ID, g.ID, parsed.PartID(i), string(arrange.EasyChords), func(text string) (string, error) {
+		err := s.Store.ChangeWay(c.Request().Context(), home(c).ID, g.ID, parsed.PartID(i), arrange.EasyChords, func(text string) (string, error) {
 			way, _ := arrange.ParseWay(text)
 			bars := p.Bars()
 			for b := range bars {

@@ -120,9 +120,8 @@ func practiceColumns(zone *time.Location) []table.Column[practice] {
 		must(text("student", func(p *practice) *string { return &p.Student })),
 		must(text("lesson", func(p *practice) *string { return &p.Lesson })),
 		must(text("part", func(p *practice) *string { return &p.Part })),
-		{Name: "rung", Get: func(p *practice) string { return p.Rung }, Set: func(p *practice, s string) error {
-			_, err := arrange.ParseRung(s)
-			p.Rung = s
+		{Name: "rung", Get: func(p *practice) string { return string(p.Rung) }, Set: func(p *practice, s string) (err error) {
+			p.Rung, err = arrange.ParseRung(s)
 			return err
 		}},
 		figure("tempo", func(p *practice) *float64 { return &p.Tempo }),
@@ -150,7 +149,7 @@ var lessonColumns = []table.Column[store.Lesson]{
 		var parts []string
 		for _, p := range l.Parts {
 			if p.Rung != "" {
-				parts = append(parts, p.Part+": "+p.Rung)
+				parts = append(parts, p.Part+": "+string(p.Rung))
 			}
 		}
 		return strings.Join(parts, "; ")

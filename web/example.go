@@ -35,7 +35,7 @@ func (s *office) addExample(c *echo.Context) error {
 	}
 	l := store.Lesson{StudioID: home, SongID: song, Name: parsed.Title + ", an example", TargetTempo: parsed.Tempo, CreatedAt: now}
 	for i := range parsed.Parts {
-		l.Parts = append(l.Parts, store.Part{PartID: parsed.PartID(i), Part: parsed.Parts[i].Name, Rung: string(arrange.OneFinger)})
+		l.Parts = append(l.Parts, store.Part{PartID: parsed.PartID(i), Part: parsed.Parts[i].Name, Rung: arrange.OneFinger})
 	}
 	lesson, err := s.Store.AddLesson(ctx, l)
 	if err != nil {
@@ -56,7 +56,7 @@ func (s *office) addExample(c *echo.Context) error {
 	}
 	var entries []store.Entry
 	for i, clean := range []int{0, 1, 3, 3} {
-		entries = append(entries, store.Entry{StudioID: home, StudentID: student, AssignmentID: assignment, PartID: parsed.PartID(0), Part: parsed.Parts[0].Name, Rung: string(arrange.OneFinger),
+		entries = append(entries, store.Entry{StudioID: home, StudentID: student, AssignmentID: assignment, PartID: parsed.PartID(0), Part: parsed.Parts[0].Name, Rung: arrange.OneFinger,
 			Tempo: math.Round(parsed.Tempo * (0.6 + 0.05*float64(i))), Clean: clean, Minutes: 10, PractisedAt: now - store.Moment((5-i)*24*60*60), SentID: account.Random(8)})
 	}
 	if err := s.Store.AddEntries(ctx, entries); err != nil {

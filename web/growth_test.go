@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"html"
+	"maps"
 	"math/rand/v2"
 	"net/http"
 	"net/url"
@@ -12,6 +13,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -130,7 +132,63 @@ func BenchmarkGrowth(b *testing.B) {
 				b.ReportMetric(float64(first.Microseconds())/1000, "ms/first")
 			})
 		}
+		if of.students >= phones {
+			b.Run(fmt.Sprintf("songs=%d/phones", of.songs), func(b *testing.B) { phonesLog(b, h, v) })
+		}
 	}
+}
+
+// phones is how many students log at once.
+const phones = 200
+
+// phonesLog lets 200 students log at once while their teacher looks at Today, again and
+// again; what was answered has to be there.
+func phonesLog(b *testing.B, h *house, teacher *visitor) {
+	ctx := context.Background()
+	var tokens [phones]string
+	var forms [phones]url.Values
+	for i := range phones {
+		student := int64(i + 1)
+		given, err := h.store.ListedAssignments(ctx, 1, student)
+		require.NoError(b, err)
+		forms[i] = url.Values{"assignment": {fmt.Sprint(given[0].ID)}, "of": {"1"}, "rung": {string(given[0].Parts[0].Rung)}, "tempo": {"70"}, "clean": {"3"}, "minutes": {"5"}}
+		tokens[i], err = h.store.AddLink(ctx, 1, student, "", store.At(noon))
+		require.NoError(b, err)
+	}
+	count := func() (n int) {
+		require.NoError(b, h.store.DB().QueryRowContext(ctx, "SELECT count(*) FROM entries").Scan(&n))
+		return n
+	}
+	before, rounds := count(), 0
+	var took [][]time.Duration
+	for b.Loop() {
+		rounds++
+		waits := make([]time.Duration, phones)
+		var all sync.WaitGroup
+		for i := range phones {
+			all.Go(func() {
+				form := url.Values{"sent": {fmt.Sprintf("phone-%d-%d", i, rounds)}}
+				maps.Copy(form, forms[i])
+				begun := time.Now()
+				r, _ := http.NewRequest(http.MethodPost, h.http.URL+"/s/"+tokens[i]+"/entries", strings.NewReader(form.Encode()))
+				r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+				r.Header.Set("Accept", "application/json")
+				res, err := http.DefaultClient.Do(r)
+				if assert.NoError(b, err) {
+					res.Body.Close()
+					assert.Equal(b, http.StatusOK, res.StatusCode)
+				}
+				waits[i] = time.Since(begun)
+			})
+		}
+		assert.Equal(b, http.StatusOK, teacher.get("/").StatusCode)
+		all.Wait()
+		took = append(took, waits)
+	}
+	assert.Equal(b, before+rounds*phones, count(), "every entry that was answered is there")
+	waits := slices.Concat(took...)
+	slices.Sort(waits)
+	b.ReportMetric(float64(waits[len(waits)*95/100].Microseconds())/1000, "ms/p95")
 }
 
 // Lists come in pages of which each has its own rows, all of them together every row once,

@@ -56,7 +56,7 @@ func (s *lessonbook) addLesson(c *echo.Context) error {
 		if chosen, err := arrange.ParseRung(c.FormValue("rung")); err == nil && p.Name == c.FormValue("part") {
 			rung = chosen
 		}
-		l.Parts = append(l.Parts, store.Part{PartID: p.ID, Part: p.Name, Rung: string(rung)})
+		l.Parts = append(l.Parts, store.Part{PartID: p.ID, Part: p.Name, Rung: rung})
 	}
 	if len(l.Parts) == 0 {
 		return wrong("The song has no parts yet. Type a part and its bars first.")
@@ -154,7 +154,7 @@ func (s *lessonbook) lessonPage(c *echo.Context) error {
 		return err
 	}
 	v := lessonView{Page: s.page(c, l.Name, "songs"), Lesson: l, Song: studio.FactsOf(in), SongID: g.ID, Roadmap: play.Plan(in, l.TargetTempo)}
-	chosen := map[song.PartID]string{}
+	chosen := map[song.PartID]arrange.Rung{}
 	for _, p := range l.Parts {
 		chosen[p.PartID] = p.Rung
 		if _, there := in.PartWith(p.PartID); !there && p.Rung != "" {
@@ -162,7 +162,7 @@ func (s *lessonbook) lessonPage(c *echo.Context) error {
 		}
 	}
 	for _, p := range parts {
-		row := lessonPart{partSummary: p, Chosen: arrange.Rung(chosen[p.ID]), Options: p.Rungs}
+		row := lessonPart{partSummary: p, Chosen: chosen[p.ID], Options: p.Rungs}
 		h := draw.Hill{Width: 300, Height: 40, Label: "Hillside of " + p.Name}
 		if row.Chosen != "" {
 			r := p.Rung(row.Chosen)
@@ -282,8 +282,8 @@ func (s *lessonbook) saveLesson(c *echo.Context) error {
 	}
 	l.Parts = nil
 	for i := range in.Parts {
-		rung := c.FormValue(fmt.Sprintf("rung %d", in.PartID(i)))
-		if _, err := arrange.ParseRung(rung); err != nil {
+		rung := arrange.Rung(c.FormValue(fmt.Sprintf("rung %d", in.PartID(i))))
+		if !rung.Valid() {
 			rung = ""
 		}
 		l.Parts = append(l.Parts, store.Part{PartID: in.PartID(i), Part: in.Parts[i].Name, Rung: rung})

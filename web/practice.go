@@ -79,7 +79,7 @@ type logForm struct {
 	Assignment int64
 	PartID     song.PartID
 	Part       string // as it is called
-	LogRung    string
+	LogRung    arrange.Rung
 	Step       string
 	Start      float64 // tempo that the log begins with
 	Goal       float64
@@ -328,8 +328,7 @@ func (s *ownPage) practisedOf(c *echo.Context, a *store.Assignment, e *store.Ent
 		return wrong("This part was never in the song. Load the page again.")
 	}
 	e.Part = cmp.Or(e.Part, name)
-	e.Rung = c.FormValue("rung")
-	if _, err := arrange.ParseRung(e.Rung); err != nil {
+	if e.Rung = arrange.Rung(c.FormValue("rung")); !e.Rung.Valid() {
 		e.Rung = studio.LoggedTo(e.PartID, a.Parts).Rung
 	}
 	step := c.FormValue("step")

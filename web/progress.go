@@ -52,7 +52,7 @@ func (s *base) lessonProgress(c *echo.Context, a store.Assignment, sum store.Ass
 	at, now := home(c), store.At(s.Now())
 	l := lessonProgress{Assignment: a, Outdated: a.SongVersion < a.Latest, Trouble: sum.Trouble, Making: sum.AssignmentID == 0, hill: sum.Hill}
 	for i, part := range a.Parts {
-		pp := partProgress{ID: part.PartID, Part: part.Part, Rung: arrange.Rung(part.Rung), Target: part.Target}
+		pp := partProgress{ID: part.PartID, Part: part.Part, Rung: part.Rung, Target: part.Target}
 		if i < len(sum.Grades) {
 			pp.Grade = sum.Grades[i]
 		}

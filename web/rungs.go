@@ -624,7 +624,7 @@ func (s *songbook) changeWay(c *echo.Context) error {
 	if !ok {
 		return errNoPart
 	}
-	err = s.Store.ChangeWay(c.Request().Context(), home(c).ID, g.ID, in.PartID(i), string(rung), func(text string) (string, error) {
+	err = s.Store.ChangeWay(c.Request().Context(), home(c).ID, g.ID, in.PartID(i), rung, func(text string) (string, error) {
 		way, _ := arrange.ParseWay(text)
 		return changed(way, form)
 	})

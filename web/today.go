@@ -9,7 +9,6 @@ import (
 
 	"github.com/labstack/echo/v5"
 
-	"valleyside/core/arrange"
 	"valleyside/core/progress"
 	"valleyside/store"
 	"valleyside/studio"
@@ -191,7 +190,7 @@ func (s *roster) news(c *echo.Context, v *todayView) error {
 			continue
 		}
 		*list = append(*list, newsOfStudent{store.Student{ID: w.StudentID, Name: w.Student}, w.Lesson,
-			partProgress{ID: w.PartID, Part: w.Part, Rung: arrange.Rung(w.Rung), Target: w.Target, Status: status}})
+			partProgress{ID: w.PartID, Part: w.Part, Rung: w.Rung, Target: w.Target, Status: status}})
 	}
 	for _, list := range [][]newsOfStudent{v.Stuck, v.Ready, v.Due} {
 		slices.SortStableFunc(list, func(a, b newsOfStudent) int {

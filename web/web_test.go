@@ -22,6 +22,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"valleyside/account"
+	"valleyside/core/arrange"
 	"valleyside/core/hand"
 	"valleyside/demo"
 	"valleyside/store"
@@ -433,7 +434,7 @@ func TestFromSheetToLoggedPractice(t *testing.T) {
 	entries, err := h.store.EntriesOf(ctx, home, 1, 0, 0)
 	require.NoError(t, err)
 	require.Len(t, entries, 1)
-	assert.Equal(t, "two-note", entries[0].Rung)
+	assert.Equal(t, arrange.TwoNote, entries[0].Rung)
 	seen := v.get(student).body
 	assert.Contains(t, seen, "3 clean passes at 72, 10 min")
 	assert.Contains(t, seen, "fine &lt;b&gt;")

@@ -1,6 +1,9 @@
 package arrange
 
-import "fmt"
+import (
+	"fmt"
+	"slices"
+)
 
 // Rung is a kind of version: a step of the ladder from the easiest to the part
 // as it is written.
@@ -58,13 +61,14 @@ var Rungs = func() []Rung {
 
 // ParseRung reads the name of a rung.
 func ParseRung(s string) (Rung, error) {
-	for _, r := range Rungs {
-		if string(r) == s {
-			return r, nil
-		}
+	if r := Rung(s); r.Valid() {
+		return r, nil
 	}
 	return "", fmt.Errorf("%q is not a rung; use one-finger, two-note, octave, three-note, easy-chords or as-written", s)
 }
+
+// Valid tells whether there is such a rung.
+func (r Rung) Valid() bool { return slices.Contains(Rungs, r) }
 
 func (r Rung) kind() *kindOfRung {
 	for i := range kinds {
