@@ -390,13 +390,22 @@ func (im *importer) end(ctx context.Context) error {
 	return im.s.in(ctx, func(tx *sqlx.Tx) error {
 		im.tx = tx
 		if im.Archive.Whole {
-			err := Each(im.Archive, "studio", func(g *Studio) error {
+			before, err := zoneOf(ctx, tx, im.studio)
+			if err != nil {
+				return err
+			}
+			err = Each(im.Archive, "studio", func(g *Studio) error {
 				return im.run(ctx, `UPDATE studios SET name = :name, string_names = :strings, counting = :counting, chord_school = :school, numbering = :numbering,
 					time_zone = :zone, shapes = :shapes, paper = :paper, created_at = :made WHERE id = :studio`,
 					args{"name": g.Name, "strings": g.StringNames, "counting": g.Counting, "school": g.ChordSchool, "numbering": g.Numbering, "zone": g.TimeZone, "shapes": g.Shapes, "paper": g.Paper, "made": g.CreatedAt})
 			})
 			if err != nil {
 				return err
+			}
+			if now, err := zoneOf(ctx, tx, im.studio); err != nil || now.String() != before.String() {
+				if err = errors.Join(err, restand(ctx, tx, im.studio)); err != nil {
+					return err
+				}
 			}
 		}
 		return im.run(ctx, "DELETE FROM takings WHERE studio_id = :studio AND id = :id", args{"id": im.taking.ID})

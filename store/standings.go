@@ -195,6 +195,28 @@ func keepStanding(ctx context.Context, tx *sqlx.Tx, row *Standing) error {
 	return err
 }
 
+// restand has all standings of a studio made again, one assignment after the other: the hour
+// at which its days begin has changed.
+func restand(ctx context.Context, tx *sqlx.Tx, studio int64) error {
+	return run(ctx, tx, "INSERT OR IGNORE INTO restandings (studio_id, assignment_id) SELECT studio_id, id FROM assignments WHERE studio_id = :studio", args{"studio": studio})
+}
+
+// Restandings lists the assignments whose standings are to be made again, of a studio or with
+// 0 of all.
+func (s *Store) Restandings(ctx context.Context, studio int64) ([]Owner, error) {
+	return list[Owner](ctx, s.read, "SELECT studio_id, assignment_id AS id, 0 AS student_id FROM restandings WHERE :studio = 0 OR studio_id = :studio", args{"studio": studio})
+}
+
+// Restand makes the standings of an assignment again of all its entries.
+func (s *Store) Restand(ctx context.Context, studio, assignment int64) error {
+	return s.in(ctx, func(tx *sqlx.Tx) error {
+		if err := standAgain(ctx, tx, studio, assignment); err != nil {
+			return err
+		}
+		return run(ctx, tx, "DELETE FROM restandings WHERE studio_id = :studio AND assignment_id = :id", args{"studio": studio, "id": assignment})
+	})
+}
+
 // standAgain makes all standings of an assignment again of its entries: its targets may
 // have changed, or the zone of its days, or entries were removed. The entries are read once,
 // in the order of time, one after the other: there may be any number of them.

@@ -84,7 +84,16 @@ func TestStandingsFollowTheEntries(t *testing.T) {
 	require.NoError(t, err)
 	check("another target")
 	require.NoError(t, s.SetStudio(ctx, Studio{ID: studio, Name: "S", StringNames: "E A D G B e", Counting: "beat", TimeZone: "Pacific/Auckland"}))
+	log(10) // before they are made again
+	again, err := s.Restandings(ctx, 0)
+	require.NoError(t, err)
+	for _, a := range again {
+		require.NoError(t, s.Restand(ctx, a.StudioID, a.ID))
+	}
 	check("another zone")
+	again, err = s.Restandings(ctx, studio)
+	require.NoError(t, err)
+	assert.Empty(t, again)
 	log(20)
 	check("and more")
 }

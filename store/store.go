@@ -48,7 +48,11 @@ func (m Moment) Time() time.Time { return time.Unix(int64(m), 0).UTC() }
 
 // Open opens the database in a file, makes it where it does not exist, and
 // brings its tables up to date. One that a newer program has made is refused.
-func Open(ctx context.Context, path string) (*Store, error) {
+func Open(ctx context.Context, path string) (*Store, error) { return OpenTelling(ctx, path, nil) }
+
+// OpenTelling is Open, which tells before each step that brings the tables of a studio up to
+// date how far it is; nil tells nobody.
+func OpenTelling(ctx context.Context, path string, report func(step, of int)) (*Store, error) {
 	if err := checkName(path); err != nil {
 		return nil, err
 	}
@@ -63,7 +67,7 @@ func Open(ctx context.Context, path string) (*Store, error) {
 		s.Close()
 		return nil, fmt.Errorf("open database %s: %w", path, err)
 	}
-	if err := s.migrate(ctx); err != nil {
+	if err := s.migrate(ctx, report); err != nil {
 		s.Close()
 		return nil, fmt.Errorf("open database %s: %w", path, err)
 	}
@@ -100,7 +104,7 @@ func connection(path, options string) (*sqlx.DB, error) {
 	return db, nil
 }
 
-func (s *Store) migrate(ctx context.Context) error {
+func (s *Store) migrate(ctx context.Context, report func(step, of int)) error {
 	dir, err := fs.Sub(migrations, "migrations")
 	if err != nil {
 		return err
@@ -109,8 +113,19 @@ func (s *Store) migrate(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	_, err = p.Up(ctx)
-	return err
+	is, of, err := p.GetVersions(ctx)
+	if err != nil {
+		return err
+	}
+	for step := is; step < of; step++ {
+		if is > 0 && report != nil { // a new file has nothing to wait for
+			report(int(step-is)+1, int(of-is))
+		}
+		if _, err := p.UpByOne(ctx); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // DB is the underlying database, for the session store.

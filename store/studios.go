@@ -208,10 +208,6 @@ func (s *Store) SetStudio(ctx context.Context, st Studio) error {
 		if err != nil || before.TimeZone == st.TimeZone {
 			return err
 		}
-		ids, err := list[int64](ctx, tx, "SELECT id FROM assignments WHERE studio_id = :studio", args{"studio": st.ID})
-		for i := 0; err == nil && i < len(ids); i++ {
-			err = standAgain(ctx, tx, st.ID, ids[i])
-		}
-		return err
+		return restand(ctx, tx, st.ID)
 	})
 }

@@ -299,7 +299,10 @@ func TestOlderPrograms(t *testing.T) {
 	st, err := studio.Open(t.Context(), path, func(how string) { told = append(told, how) })
 	require.NoError(t, err)
 	defer st.Close()
-	assert.Len(t, told, len(demo.Sheets()), "how far it is, song by song")
+	songs := len(demo.Sheets())
+	assert.Contains(t, told[0], "tables up to date: step 1 of")
+	assert.Contains(t, told[len(told)-songs], fmt.Sprintf("studio up to date: song 1 of %d", songs))
+	assert.Contains(t, told[len(told)-1], fmt.Sprintf("song %d of %d", songs, songs))
 	sameAsNow(t, studio.New(st, nil), 1)
 	left, err := st.OldSongs(t.Context(), 0)
 	require.NoError(t, err)
@@ -356,4 +359,24 @@ func sameAsNow(t *testing.T, h *studio.House, home int64) {
 			assert.NotEmpty(t, p.Set)
 		}
 	}
+}
+
+// The days of a studio come along: where it is taken in they began at another hour.
+func TestItsDaysComeAlong(t *testing.T) {
+	from, home := load(t)
+	st, err := from.Store.Studio(t.Context(), home)
+	require.NoError(t, err)
+	st.TimeZone = "Pacific/Auckland"
+	require.NoError(t, from.Store.SetStudio(t.Context(), st))
+	require.NoError(t, from.Catch(t.Context(), home, nil))
+	want := standings(t, from, home)
+
+	var b bytes.Buffer
+	require.NoError(t, from.Store.Export(t.Context(), home, &b))
+	to, there := empty(t)
+	require.NoError(t, takeIn(t, to, there, b.Bytes()))
+	left := -1
+	require.NoError(t, to.Catch(t.Context(), there, func(n int) { left = n }))
+	assert.Zero(t, left)
+	assert.Equal(t, want, standings(t, to, there))
 }

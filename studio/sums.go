@@ -288,7 +288,11 @@ func (h *House) Catch(ctx context.Context, studio int64, report func(left int)) 
 	if err != nil {
 		return err
 	}
-	left := len(songs) + len(given)
+	standings, err := h.Store.Restandings(ctx, studio)
+	if err != nil {
+		return err
+	}
+	left := len(songs) + len(given) + len(standings)
 	done := func(err error, what string, of store.Owner) error {
 		left--
 		if report != nil {
@@ -298,6 +302,11 @@ func (h *House) Catch(ctx context.Context, studio int64, report func(left int)) 
 			h.Log.ErrorContext(ctx, "bring up to date", "what", what, "id", of.ID, "error", err)
 		}
 		return ctx.Err()
+	}
+	for _, a := range standings {
+		if err := done(h.Store.Restand(ctx, a.StudioID, a.ID), "standings", a); err != nil {
+			return err
+		}
 	}
 	for _, g := range songs {
 		if err := done(h.sumSong(ctx, g.StudioID, g.ID), "song", g); err != nil {

@@ -136,15 +136,14 @@ func lost(id song.PartID) song.PartID {
 
 // Open opens a database, brings it up to date, and tells how far it is.
 func Open(ctx context.Context, path string, report func(string)) (*store.Store, error) {
-	s, err := store.Open(ctx, path)
+	if report == nil {
+		report = func(string) {}
+	}
+	s, err := store.OpenTelling(ctx, path, func(step, of int) { report(fmt.Sprintf("bringing the tables up to date: step %d of %d", step, of)) })
 	if err != nil {
 		return nil, err
 	}
-	err = New(s, nil).Upgrade(ctx, 0, func(done, of int) {
-		if report != nil {
-			report(fmt.Sprintf("bringing the studio up to date: song %d of %d", done, of))
-		}
-	})
+	err = New(s, nil).Upgrade(ctx, 0, func(done, of int) { report(fmt.Sprintf("bringing the studio up to date: song %d of %d", done, of)) })
 	if err != nil {
 		s.Close()
 		return nil, fmt.Errorf("open database %s: %w", path, err)

@@ -85,12 +85,15 @@ func (s *office) saveSettings(c *echo.Context) error {
 	if _, err := time.LoadLocation(zone); err != nil || zone == "Local" {
 		return wrong("There is no such time zone; write one like Europe/Oslo, or leave it empty for that of the machine.")
 	}
-	st.TimeZone = zone
+	notice := "Saved the settings."
+	if st.TimeZone != zone {
+		st.TimeZone, notice = zone, "Saved the settings. What was practised is counted by the new days; with much of it that takes a moment."
+	}
 	if err := s.Store.SetStudio(c.Request().Context(), st); err != nil {
 		return err
 	}
 	s.house.Wake()
-	s.notice(c, "", "Saved the settings.")
+	s.notice(c, "", "%s", notice)
 	return see(c, "/settings")
 }
 

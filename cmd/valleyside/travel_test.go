@@ -3,6 +3,7 @@
 package main
 
 import (
+	"bufio"
 	"context"
 	"fmt"
 	"io"
@@ -10,12 +11,15 @@ import (
 	"net/http"
 	"net/url"
 	"os"
+	"os/exec"
 	"path/filepath"
 	"regexp"
 	"strconv"
 	"testing"
 	"time"
 
+	"github.com/jmoiron/sqlx"
+	"github.com/pressly/goose/v3"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -32,6 +36,14 @@ func peak(t *testing.T, pid int) int {
 	kB, err := strconv.Atoi(string(regexp.MustCompile(`VmHWM:\s+(\d+)`).FindSubmatch(b)[1]))
 	require.NoError(t, err)
 	return kB >> 10
+}
+
+// manyEntries is how many entries are asked for, or the usual number.
+func manyEntries(usual int) int {
+	if n, err := strconv.Atoi(os.Getenv("VALLEYSIDE_ENTRIES")); err == nil {
+		return n
+	}
+	return usual
 }
 
 // practised puts entries into the demo's studio, from one to the next assignment in turn.
@@ -53,10 +65,7 @@ func practised(t *testing.T, db string, entries int) {
 // grow with it. VALLEYSIDE_ENTRIES is how many entries it has.
 func TestAStudioTravels(t *testing.T) {
 	const most = 120 // MB
-	entries := 80_000
-	if n, err := strconv.Atoi(os.Getenv("VALLEYSIDE_ENTRIES")); err == nil {
-		entries = n
-	}
+	entries := manyEntries(80_000)
 	here, there := filepath.Join(t.TempDir(), "here.db"), filepath.Join(t.TempDir(), "there.db")
 	practising(t, here)
 	practised(t, here, entries)
@@ -159,4 +168,47 @@ func errorsOr(err error, then func() error) error {
 		return err
 	}
 	return then()
+}
+
+// A studio of an older program says how far it is while it is brought up to date, and all
+// of it is there. VALLEYSIDE_ENTRIES is how many entries it has.
+func TestAnOldStudioSaysHowFarItIs(t *testing.T) {
+	db := filepath.Join(t.TempDir(), "studio.db")
+	practising(t, db)
+	practised(t, db, manyEntries(2000))
+	want := counted(t, db)
+	old, err := sqlx.Open("sqlite", "file:"+db+"?_pragma=journal_mode(WAL)")
+	require.NoError(t, err)
+	p, err := goose.NewProvider(goose.DialectSQLite3, old.DB, os.DirFS("../../store/migrations"))
+	require.NoError(t, err)
+	_, err = p.DownTo(t.Context(), 3)
+	require.NoError(t, err)
+	require.NoError(t, old.Close())
+
+	server := exec.Command(os.Args[0], "serve", "--addr", "127.0.0.1:0", "--db", db, "--log", "error")
+	server.Env = append(os.Environ(), asCommand+"=1")
+	said, err := server.StderrPipe()
+	require.NoError(t, err)
+	out, err := server.StdoutPipe()
+	require.NoError(t, err)
+	begun := time.Now()
+	require.NoError(t, server.Start())
+	t.Cleanup(func() { server.Process.Kill(); server.Wait() }) //nolint:errcheck // it may be dead already
+	lines := make(chan []string)
+	go func() {
+		var all []string
+		for s := bufio.NewScanner(said); s.Scan(); {
+			all = append(all, s.Text())
+		}
+		lines <- all
+	}()
+	require.True(t, bufio.NewScanner(out).Scan(), "it says where it is")
+	took := time.Since(begun)
+	memory := peak(t, server.Process.Pid)
+	require.NoError(t, server.Process.Signal(os.Interrupt))
+	all := <-lines
+	t.Logf("%s, %d MB of memory; it said %d lines, the first %q, the last %q", took.Round(time.Millisecond), memory, len(all), all[0], all[len(all)-1])
+	assert.Regexp(t, `^bringing the tables up to date: step 1 of \d+$`, all[0])
+	assert.Regexp(t, `^bringing the studio up to date: song (\d+) of (\d+)$`, all[len(all)-1])
+	assert.Equal(t, want, counted(t, db))
 }
