@@ -247,7 +247,8 @@ func (l *listReader) next() (row json.RawMessage, err error) {
 func (l *listReader) Close() error { return nil }
 
 // Each gives the rows of a kind to f, one after the other, until it fails; one that cannot
-// be read is an error that says where it stands.
+// be read is an error that says where it stands. What is checked is read by the same type as
+// what is taken in, or a row could pass that cannot be.
 func Each[T any](a *Archive, name string, f func(row *T) error) error {
 	open := a.sections[name]
 	if open == nil {

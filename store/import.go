@@ -123,7 +123,7 @@ func (im *importer) takeSongs(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	err = Each(im.Archive, "versions", func(v *exportedVersion) error {
+	err = Each(im.Archive, "versions", func(v *ExportedVersion) error {
 		if !new[v.SongID] {
 			return nil
 		}
@@ -144,7 +144,7 @@ func (im *importer) takeSongs(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	err = Each(im.Archive, "typed", func(y *exportedTyped) error {
+	err = Each(im.Archive, "typed", func(y *ExportedTyped) error {
 		im.came(1)
 		return im.run(ctx, "INSERT INTO typed (studio_id, song_id, sheet, typed_at) VALUES (:studio, :song, :sheet, :at)", args{"song": im.songs[y.SongID], "sheet": y.Sheet, "at": y.TypedAt})
 	})
@@ -180,8 +180,8 @@ func (im *importer) knownSongs(ctx context.Context) (map[int64]bool, error) {
 	if im.Archive.Whole {
 		return known, nil
 	}
-	versions, parts := map[int64][]exportedVersion{}, map[[2]int64][]SongPart{}
-	err := Each(im.Archive, "versions", func(v *exportedVersion) error {
+	versions, parts := map[int64][]ExportedVersion{}, map[[2]int64][]SongPart{}
+	err := Each(im.Archive, "versions", func(v *ExportedVersion) error {
 		versions[v.SongID] = append(versions[v.SongID], *v)
 		return nil
 	})

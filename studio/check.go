@@ -9,6 +9,7 @@ import (
 
 	"valleyside/core/lesson"
 	"valleyside/core/sheet"
+	"valleyside/core/song"
 	"valleyside/store"
 )
 
@@ -28,7 +29,7 @@ var errEnough = errors.New("enough faults")
 // Check goes through an export, row by row, by the limits that forms have. It is taken whole
 // or not at all.
 func Check(a *store.Archive) Found {
-	c := &checker{archive: a, songs: map[int64]int{}, versions: map[[2]int64]bool{}, lessons: map[int64]bool{}, students: map[int64]bool{}, given: map[int64]int64{}}
+	c := &checker{archive: a, songs: map[int64]int{}, next: map[int64]song.PartID{}, versions: map[[2]int64]bool{}, lessons: map[int64]bool{}, students: map[int64]bool{}, given: map[int64]int64{}}
 	for _, step := range []func() error{c.home, c.checkSongs, c.checkLessons, c.checkStudents, c.checkEntries} {
 		if err := step(); err != nil {
 			if !errors.Is(err, errEnough) {
@@ -43,7 +44,8 @@ func Check(a *store.Archive) Found {
 type checker struct {
 	Found
 	archive  *store.Archive
-	songs    map[int64]int // their latest versions
+	songs    map[int64]int         // their latest versions
+	next     map[int64]song.PartID // numbers that no part of them has had
 	versions map[[2]int64]bool
 	lessons  map[int64]bool
 	students map[int64]bool
@@ -84,7 +86,7 @@ func (c *checker) checkSongs() error {
 		if _, twice := c.songs[g.ID]; twice {
 			f.say("it is there twice")
 		}
-		c.songs[g.ID] = g.Version
+		c.songs[g.ID], c.next[g.ID] = g.Version, g.NextPart
 		c.Songs++
 		f.text("its title", g.Title, mostPart)
 		if g.NextPart < 0 || g.NextPart > 1<<30 {
@@ -98,11 +100,7 @@ func (c *checker) checkSongs() error {
 	if err != nil {
 		return err
 	}
-	err = store.Each(c.archive, "versions", func(v *struct {
-		SongID  int64 `json:"song_id"`
-		Version int   `json:"version"`
-		Sheet   string
-	}) error {
+	err = store.Each(c.archive, "versions", func(v *store.ExportedVersion) error {
 		var f faults
 		key := [2]int64{v.SongID, int64(v.Version)}
 		if _, ok := c.songs[v.SongID]; !ok {
@@ -138,6 +136,9 @@ func (c *checker) checkSongs() error {
 		if p.PartID < 1 || p.PartID > 1<<30 || len(p.Bars) > sheet.MaxBars || p.NextBar < 0 || p.NextBar > 1<<30 {
 			f.say("what it is known by is no number")
 		}
+		if p.PartID >= c.next[p.SongID] {
+			f.say("it is known by %d, which its song has not given yet", p.PartID)
+		}
 		for _, bar := range p.Bars {
 			if bar < 1 || bar > 1<<30 {
 				f.say("a bar is known by %d", bar)
@@ -150,10 +151,7 @@ func (c *checker) checkSongs() error {
 	if err != nil {
 		return err
 	}
-	err = store.Each(c.archive, "typed", func(y *struct {
-		SongID int64 `json:"song_id"`
-		Sheet  string
-	}) error {
+	err = store.Each(c.archive, "typed", func(y *store.ExportedTyped) error {
 		var f faults
 		if _, ok := c.songs[y.SongID]; !ok {
 			f.say("its song is not there")

@@ -18,6 +18,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"valleyside/account"
+	"valleyside/core/arrange"
 	"valleyside/core/lesson"
 	"valleyside/demo"
 	"valleyside/store"
@@ -379,4 +380,42 @@ func TestItsDaysComeAlong(t *testing.T) {
 	require.NoError(t, to.Catch(t.Context(), there, func(n int) { left = n }))
 	assert.Zero(t, left)
 	assert.Equal(t, want, standings(t, to, there))
+}
+
+// A value of the wrong kind, whichever it is of whichever row, is found before anything is
+// taken in, or does no harm.
+func TestEveryValueIsChecked(t *testing.T) {
+	k := newTaught(t, riffs)
+	ctx := t.Context()
+	k.log(1, lesson.StepID{}, 70, 3)
+	require.NoError(t, k.Store.KeepTyped(ctx, k.home, k.song, "title: not saved", k.now))
+	require.NoError(t, k.Store.SetTemplate(ctx, store.Template{StudioID: k.home, Name: "Usual", Steps: `{"kinds":["rhythm"]}`}))
+	require.NoError(t, k.Store.ChangeWay(ctx, k.home, k.song, 1, arrange.TwoNote, func(string) (string, error) { return "bar 1: string A", nil }))
+	_, err := k.Store.AddLink(ctx, k.home, k.student, "phone", k.now)
+	require.NoError(t, err)
+	to, _ := empty(t)
+	refused, taken := 0, 0
+	for _, all := range []rows{exported(t, k.House, k.home), exportedStudent(t, k.House, k.home, k.student)} {
+		for file, list := range all {
+			for column, value := range list[0] {
+				for _, odd := range []any{"x", []int{1}, -1, nil} {
+					list[0][column] = odd
+					data := packed(t, all)
+					a, err := store.OpenArchive(bytes.NewReader(data), int64(len(data)))
+					if err != nil || len(studio.Check(a).Faults) > 0 {
+						refused++
+						continue
+					}
+					taken++
+					home, err := to.Store.AddStudio(ctx, "Empty", store.Teacher{Name: "E", Email: fmt.Sprintf("e%d@empty.example", taken), Password: "none"}, k.now)
+					require.NoError(t, err)
+					assert.NoError(t, to.TakeIn(ctx, home, a, nil), "%s: %s is %v", file, column, odd)
+				}
+				list[0][column] = value
+			}
+		}
+		t.Logf("%d kinds of rows", len(all))
+	}
+	t.Logf("%d refused, %d taken in", refused, taken)
+	assert.Greater(t, refused, 100)
 }
