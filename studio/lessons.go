@@ -53,6 +53,7 @@ type Taught struct {
 	Plan lesson.Plan
 	Out  []lesson.Step
 	Lost []lesson.Lost
+	Key  Key // of all that it was made of, where a House made it
 }
 
 // Teach makes the steps of a lesson: of the chosen versions of the parts of a song, for a
@@ -116,12 +117,13 @@ func (h *House) Teach(ctx context.Context, l Lookup) (*Taught, error) {
 	if err != nil {
 		return nil, &BadPlan{err}
 	}
-	learner := Learner(&l.Who)
-	o := h.Options(l.Home, learner.Player, l.Target)
+	o := h.Options(l.Home, Player(&l.Who), l.Target)
 	g := h.Read(l.Home.ID, l.Sheet, l.IDs)
-	work := WorkOf("steps", l.Sheet, identities(l.IDs), l.Parts, l.Plan, OfOptions(o), l.Who.ID == 0, l.Who.Known, learner.Minutes)
+	work := WorkOf("steps", l.Sheet, identities(l.IDs), l.Parts, l.Plan, OfOptions(o), l.Who.ID == 0, l.Who.Known, l.Who.Minutes)
 	return Worked(ctx, h, l.Home.ID, work, written(g), func() (*Taught, error) {
-		return Teach(g, Choices(l.Parts), plan, learner, o), nil
+		t := Teach(g, Choices(l.Parts), plan, Learner(&l.Who), o)
+		t.Key = KeyOf(work.what, work.of...)
+		return t, nil
 	})
 }
 

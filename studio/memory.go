@@ -41,7 +41,7 @@ type Key [sha256.Size]byte
 // most, and songs that were read.
 const (
 	studiosKept = 6
-	workKept    = 24
+	workKept    = 48
 	workBars    = 120
 	songsKept   = 12
 	songBytes   = 8 << 10

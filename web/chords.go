@@ -93,6 +93,7 @@ type choiceCard struct {
 	Hz       string
 	EasePart int // of a hundred
 	KeepPart int
+	Drawn    SafeHTML // all of that
 }
 
 // cardWidth is the width of a strip of neck on a card, px.
@@ -242,7 +243,15 @@ func (s *songbook) lookAt(c *echo.Context, q url.Values, v *chordsView, g *song.
 	sp := style(c, 0).Speaker
 	work := studio.WorkOf("cards", v.At.Chord.Symbol, in, player, cfg.School, cfg.Key.String(), cfg.Sung.String(), sp)
 	cards, err := studio.Worked(c.Request().Context(), s.house, home(c).ID, work, 1, func() ([]choiceCard, error) {
-		return s.cards(v.At.Chord, cfg, sp), nil
+		cards := s.cards(v.At.Chord, cfg, sp)
+		for i := range cards {
+			drawn, err := s.drawn(c, "chords#card", &cards[i])
+			if err != nil {
+				return nil, err
+			}
+			cards[i].Drawn = drawn
+		}
+		return cards, nil
 	})
 	if err != nil {
 		return err

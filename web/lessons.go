@@ -73,8 +73,8 @@ type lessonView struct {
 	Lesson   store.Lesson
 	Song     studio.Facts
 	SongID   int64
-	Trouble  string // why the steps could not be made; empty where they could
-	Parts    []lessonPart
+	Trouble  string   // why the steps could not be made; empty where they could
+	Versions SafeHTML // of each part, to choose from
 	Roadmap  play.Roadmap
 	Students []lessonStudent
 	Given    int
@@ -149,33 +149,9 @@ func (s *lessonbook) lessonPage(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	parts, err := s.ladders(c, in, g.Sheet, w, s.options(c, hand.Player{}, l.TargetTempo))
-	if err != nil {
-		return err
-	}
 	v := lessonView{Page: s.page(c, l.Name, "songs"), Lesson: l, Song: studio.FactsOf(in), SongID: g.ID, Roadmap: play.Plan(in, l.TargetTempo)}
-	chosen := map[song.PartID]arrange.Rung{}
-	for _, p := range l.Parts {
-		chosen[p.PartID] = p.Rung
-		if _, there := in.PartWith(p.PartID); !there && p.Rung != "" {
-			v.Parts = append(v.Parts, lessonPart{partSummary: partSummary{ID: p.PartID, Name: p.Part}, Gone: true})
-		}
-	}
-	for _, p := range parts {
-		row := lessonPart{partSummary: p, Chosen: chosen[p.ID], Options: p.Rungs}
-		h := draw.Hill{Width: 300, Height: 40, Label: "Hillside of " + p.Name}
-		if row.Chosen != "" {
-			r := p.Rung(row.Chosen)
-			row.Grade = r.Grade
-			h.Append(p.Bars, p.Written().Feet, r.Feet)
-			h.Top = draw.Highest(h.Ridge, h.Path)
-			h.Label = fmt.Sprintf("%s, %s, grade %.1f", p.Name, row.Chosen.Title(), r.Grade)
-		}
-		if h.Bars == 0 {
-			h.Append(p.Bars, p.Written().Feet, nil)
-		}
-		row.Hill = h.SVG()
-		v.Parts = append(v.Parts, row)
+	if v.Versions, err = s.versionsOf(c, &l, in, g.Sheet, w); err != nil {
+		return err
 	}
 	for _, st := range students {
 		row := lessonStudent{Student: st}
@@ -195,6 +171,49 @@ func (s *lessonbook) lessonPage(c *echo.Context) error {
 		return c.Render(http.StatusOK, "lesson#lesson", v)
 	}
 	return c.Render(http.StatusOK, "lesson", v)
+}
+
+// versionsOf draws what there is to choose from for each part of a lesson.
+func (s *lessonbook) versionsOf(c *echo.Context, l *store.Lesson, in *song.Song, text string, w studio.Ways) (SafeHTML, error) {
+	o := s.options(c, hand.Player{}, l.TargetTempo)
+	ctx := c.Request().Context()
+	work := studio.WorkOf("versions of a lesson", text, idsOf(in), w.Key(), studio.OfOptions(o), l.Parts)
+	return studio.Worked(ctx, s.house, home(c).ID, work, written(in), func() (SafeHTML, error) {
+		parts, err := s.ladders(c, in, text, w, o)
+		if err != nil {
+			return "", err
+		}
+		return s.drawn(c, "lesson#lesson-versions", lessonParts(l, in, parts))
+	})
+}
+
+// lessonParts are the parts of a lesson with what is chosen for them, and those that the song
+// does not have any more.
+func lessonParts(l *store.Lesson, in *song.Song, parts []partSummary) (rows []lessonPart) {
+	chosen := map[song.PartID]arrange.Rung{}
+	for _, p := range l.Parts {
+		chosen[p.PartID] = p.Rung
+		if _, there := in.PartWith(p.PartID); !there && p.Rung != "" {
+			rows = append(rows, lessonPart{partSummary: partSummary{ID: p.PartID, Name: p.Part}, Gone: true})
+		}
+	}
+	for _, p := range parts {
+		row := lessonPart{partSummary: p, Chosen: chosen[p.ID], Options: p.Rungs}
+		h := draw.Hill{Width: 300, Height: 40, Label: "Hillside of " + p.Name}
+		if row.Chosen != "" {
+			r := p.Rung(row.Chosen)
+			row.Grade = r.Grade
+			h.Append(p.Bars, p.Written().Feet, r.Feet)
+			h.Top = draw.Highest(h.Ridge, h.Path)
+			h.Label = fmt.Sprintf("%s, %s, grade %.1f", p.Name, row.Chosen.Title(), r.Grade)
+		}
+		if h.Bars == 0 {
+			h.Append(p.Bars, p.Written().Feet, nil)
+		}
+		row.Hill = h.SVG()
+		rows = append(rows, row)
+	}
+	return rows
 }
 
 // showSteps shows the steps of a lesson, and the one that is looked at.
@@ -244,7 +263,10 @@ func (s *lessonbook) showSteps(c *echo.Context, v *lessonView, g store.Song) (er
 		list, at, left = v.Out, i, true
 	}
 	list[at].Chosen = true
-	pane := s.pane(c, t, list[at], studio.Player(&v.Who), drawnTo(c, paneWidth, 40))
+	pane, err := s.pane(c, t, list[at], studio.Player(&v.Who), drawnTo(c, paneWidth, 40))
+	if err != nil {
+		return err
+	}
 	pane.Left, pane.Last = left, at == len(list)-1
 	v.Pane = &pane
 	return nil
@@ -374,15 +396,13 @@ func (s *base) drawPart(c *echo.Context, look studio.Lookup, in *song.Song, p st
 	}
 	part, choice := &in.Parts[i], choices[0]
 	options := s.options(c, studio.Player(&look.Who), look.Target)
-	work := studio.WorkOf("part", look.Sheet, idsOf(in), p, studio.OfOptions(options))
-	version, err := studio.Worked(c.Request().Context(), s.house, home(c).ID, work, part.Written(), func() (arrange.Version, error) {
-		return arrange.New(in, options).Version(i, choice.Rung, choice.Way), nil
-	})
-	if err != nil {
-		return handoutPart{}, false
-	}
 	st := style(c, width)
 	st.Fingers, st.Strokes, st.Places = true, true, true
-	return handoutPart{Name: part.Name, Note: part.Note, Cue: part.Cue, Rung: choice.Rung, Tempo: play.Tempo(in, part, look.Target), Grade: version.Grade,
-		Lines: draw.Tab(draw.WithPasses(draw.Version(part, &version, nil), part, &version), st, false), Beside: beside(part, st), Why: st.Speaker.Version(&version)}, true
+	work := studio.WorkOf("part", look.Sheet, idsOf(in), p, studio.OfOptions(options), width, st.Speaker)
+	drawn, err := studio.Worked(c.Request().Context(), s.house, home(c).ID, work, part.Written(), func() (handoutPart, error) {
+		v := arrange.New(in, options).Version(i, choice.Rung, choice.Way)
+		return handoutPart{Name: part.Name, Note: part.Note, Cue: part.Cue, Rung: choice.Rung, Tempo: play.Tempo(in, part, look.Target), Grade: v.Grade,
+			Lines: draw.Tab(draw.WithPasses(draw.Version(part, &v, nil), part, &v), st, false), Beside: beside(part, st), Why: st.Speaker.Version(&v)}, nil
+	})
+	return drawn, err == nil
 }

@@ -260,6 +260,13 @@ func (p *pages) Render(c *echo.Context, w io.Writer, name string, data any) erro
 	return err
 }
 
+// drawn is a piece of a page, to be remembered: it says nothing of who asks, nor of the day.
+func (s *base) drawn(c *echo.Context, name string, data any) (SafeHTML, error) {
+	var b strings.Builder
+	err := s.pages.Render(c, &b, name, data)
+	return SafeHTML(b.String()), err
+}
+
 // moment writes when something was, in a zone.
 func moment(m store.Moment, zone *time.Location) string {
 	return m.Time().In(zone).Format("Mon 2 Jan, 15:04")

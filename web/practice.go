@@ -154,15 +154,17 @@ func (p *practised) show(left int) (int, error) {
 		return left, err
 	}
 	own := practiceSong{ID: a.ID, Name: a.Name}
-	t, err := p.house.Teach(c.Request().Context(), look)
-	var bad *studio.BadPlan
-	if _, trouble := studio.IsTrouble(err); trouble || errors.As(err, &bad) {
-		own.Trouble = "This song cannot be shown just now. Your teacher can see why; the others are here."
-		v.Songs = append(v.Songs, own)
+	failed := func(err error) (int, error) {
+		var bad *studio.BadPlan
+		if _, trouble := studio.IsTrouble(err); !trouble && !errors.As(err, &bad) {
+			return left, err
+		}
+		v.Songs = append(v.Songs, practiceSong{ID: a.ID, Name: a.Name, Trouble: "This song cannot be shown just now. Your teacher can see why; the others are here."})
 		return left, nil
 	}
+	t, err := p.house.Teach(c.Request().Context(), look)
 	if err != nil {
-		return left, err
+		return failed(err)
 	}
 	own.Facts, own.Road, own.Of = studio.FactsOf(t.Song), roadmapWords(t.Song), len(t.Steps)
 	music := fmt.Sprintf("/s/%s/music/%d?v=%s&what=", v.Token, a.ID, soundMark(look))
@@ -176,7 +178,11 @@ func (p *practised) show(left int) (int, error) {
 	width := drawnTo(c, practiceWidth, 38)
 	for _, i := range today {
 		step := &t.Steps[i]
-		one := practiceStep{stepPane: p.pane(c, t, listed[i], studio.Player(&st), width), Lesson: a.Name, logForm: p.form(heard{Step: step.ID}, music)}
+		pane, err := p.pane(c, t, listed[i], studio.Player(&st), width)
+		if err != nil {
+			return failed(err)
+		}
+		one := practiceStep{stepPane: pane, Lesson: a.Name, logForm: p.form(heard{Step: step.ID}, music)}
 		part := p.partOf(t, step)
 		one.PartID, one.logForm.Part, one.LogRung, one.Step = part.PartID, part.Part, part.Rung, step.ID.String()
 		one.logForm.Start, one.logForm.Goal = math.Round(step.Next(p.standings.StepProgress(&a, step.ID))), step.Goal

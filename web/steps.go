@@ -101,14 +101,19 @@ func listed(c *echo.Context, l *lesson.Lesson, steps []lesson.Step) []stepView {
 // stepPane is one step with all that is in it.
 type stepPane struct {
 	stepView
+	stepDrawn
+	Cuts []int // bars after which it can be cut
+	Last bool
+	Left bool // it is left out
+	Cut  bool // it is a piece of one that was cut
+}
+
+// stepDrawn is what is drawn of a step.
+type stepDrawn struct {
 	Lines  []tabPart
 	Plays  bool // there is music in it
 	Shapes []shapeView
 	Drills []drillView
-	Cuts   []int // bars after which it can be cut
-	Last   bool
-	Left   bool // it is left out
-	Cut    bool // it is a piece of one that was cut
 }
 
 // tabPart is the tab of a part, with its name where there are several.
@@ -139,19 +144,34 @@ type exerciseView struct {
 // paneWidth is the width of a line of tab beside the list of steps, px.
 const paneWidth = 620
 
-// pane draws a step.
-func (s *base) pane(c *echo.Context, t *studio.Taught, view stepView, p hand.Player, width float64) stepPane {
+// pane shows a step.
+func (s *base) pane(c *echo.Context, t *studio.Taught, view stepView, p hand.Player, width float64) (stepPane, error) {
 	step := view.Step
-	v := stepPane{stepView: view}
+	v := stepPane{stepView: view, Cut: step.ID.Cut != [2]int{}}
 	if step.Splits() {
 		for bar := step.From; bar < step.To; bar++ {
 			v.Cuts = append(v.Cuts, bar)
 		}
 	}
-	v.Cut = step.ID.Cut != [2]int{}
+	music := t.Music(step)
+	bars := 0
+	if music != nil {
+		bars = written(music)
+	}
+	var err error
+	work := studio.WorkOf("pane", t.Key, step.ID.String(), width, speaker(c))
+	v.stepDrawn, err = studio.Worked(c.Request().Context(), s.house, home(c).ID, work, bars, func() (stepDrawn, error) {
+		return s.drawStep(c, t, &view, music, p, width), nil
+	})
+	return v, err
+}
+
+// drawStep draws a step.
+func (s *base) drawStep(c *echo.Context, t *studio.Taught, view *stepView, music *song.Song, p hand.Player, width float64) (v stepDrawn) {
+	step := view.Step
 	sp := speaker(c)
 	v.Shapes = shapesOf(c, t, step.Shapes, p, min(width, 420))
-	if music := t.Music(step); music != nil {
+	if music != nil {
 		v.Plays = true
 		if written(music) <= mostDrawn {
 			hills := step.Kind != lesson.Shape && step.Kind != lesson.Change && step.Kind != lesson.Rhythm

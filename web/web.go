@@ -70,6 +70,7 @@ type base struct {
 	house    *studio.House
 	limits   limits
 	turns    *turns
+	pages    *pages
 }
 
 // songbook has the pages of songs: the sheet, its versions, rungs and chords, what is brought
@@ -139,7 +140,7 @@ func New(c Config) (*Server, error) {
 	if _, err := pages.in(time.Local); err != nil {
 		return nil, err
 	}
-	b := &base{Config: c, limits: newLimits(), house: studio.New(c.Store, c.Log), turns: newTurns()}
+	b := &base{Config: c, limits: newLimits(), house: studio.New(c.Store, c.Log), turns: newTurns(), pages: pages}
 	s := &Server{Echo: echo.New(), base: b, songbook: &songbook{b, newDoorstep[brought](mostBrought, nil)}, lessonbook: &lessonbook{b}, roster: &roster{b},
 		ownPage: &ownPage{b}, door: &door{b}, office: &office{b, newDoorstep(mostReturned, (*returned).close)}}
 	s.sessions = scs.New()
