@@ -99,10 +99,10 @@ func (s *Store) EntriesOf(ctx context.Context, studio, student int64, most, offs
 		ORDER BY practised_at DESC, id DESC LIMIT :most OFFSET :offset`, args{"studio": studio, "student": student, "most": limit(most), "offset": offset})
 }
 
-// EntriesOfPart lists what was practised of a part of an assignment, the newest
-// first, at most so many.
+// EntriesOfPart lists how and when a part of an assignment was practised, the newest
+// first, at most so many; the rest of the entries is left out.
 func (s *Store) EntriesOfPart(ctx context.Context, studio, assignment int64, part song.PartID, most int) ([]Entry, error) {
-	return list[Entry](ctx, s.read, `SELECT * FROM entries WHERE studio_id = :studio AND assignment_id = :assignment AND part_id = :part
+	return list[Entry](ctx, s.read, `SELECT tempo, clean, minutes, practised_at FROM entries WHERE studio_id = :studio AND assignment_id = :assignment AND part_id = :part
 		ORDER BY practised_at DESC, id DESC LIMIT :most`, args{"studio": studio, "assignment": assignment, "part": part, "most": limit(most)})
 }
 

@@ -10,6 +10,7 @@ import (
 type First struct {
 	Songs, Lessons, Students, Assigned, Links bool
 	Examples                                  bool // there are songs or students that are examples
+	Anybody                                   bool // there are students, examples or not
 }
 
 // Done tells whether the first lesson is in a student's hands.
@@ -24,7 +25,8 @@ func (s *Store) FirstSteps(ctx context.Context, studio int64) (First, error) {
 		EXISTS (SELECT 1 FROM assignments a JOIN students t ON t.id = a.student_id AND t.example = 0 AND t.deleted_at = 0 WHERE a.studio_id = :studio) AS assigned,
 		EXISTS (SELECT 1 FROM links l JOIN students t ON t.id = l.student_id AND t.example = 0 WHERE l.studio_id = :studio) AS links,
 		EXISTS (SELECT 1 FROM songs WHERE studio_id = :studio AND deleted_at = 0 AND example = 1)
-			OR EXISTS (SELECT 1 FROM students WHERE studio_id = :studio AND deleted_at = 0 AND example = 1) AS examples`, args{"studio": studio})
+			OR EXISTS (SELECT 1 FROM students WHERE studio_id = :studio AND deleted_at = 0 AND example = 1) AS examples,
+		EXISTS (SELECT 1 FROM students WHERE studio_id = :studio AND deleted_at = 0) AS anybody`, args{"studio": studio})
 }
 
 // MarkExample marks a song and a student as examples.

@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"fmt"
+	"strings"
 	"sync"
 	"time"
 
@@ -70,25 +71,27 @@ type Wanting struct {
 
 // Wanting lists what wants a look in a studio, at most so many that are ready, as many that
 // are stuck and as many that were not practised since a moment; of each the latest practised.
-func (s *Store) Wanting(ctx context.Context, studio int64, since Moment, most int) (all []Wanting, err error) {
-	for _, which := range []string{ // as progress.Standing.Status tells them apart
+func (s *Store) Wanting(ctx context.Context, studio int64, since Moment, most int) ([]Wanting, error) {
+	return list[Wanting](ctx, s.read, wantingQuery, args{"studio": studio, "since": since, "most": most})
+}
+
+// wantingQuery asks for those that are ready, due and stuck, as progress.Standing.Status
+// tells them apart, each by an index of its own.
+var wantingQuery = func() string {
+	var each []string
+	for _, which := range []string{
 		fmt.Sprintf("d.days >= %d", progress.ReadyDays),
 		fmt.Sprintf("d.days < %d AND d.last_at < :since", progress.ReadyDays),
 		fmt.Sprintf("d.tries >= %d AND d.days < %d AND d.last_at >= :since", progress.StuckTries, progress.ReadyDays),
 	} {
-		found, err := list[Wanting](ctx, s.read, `SELECT d.*, a.student_id, t.name AS student, a.name AS lesson, p.part, p.target
+		each = append(each, `SELECT * FROM (SELECT d.*, a.student_id, t.name AS student, a.name AS lesson, p.part, p.target
 			FROM standings d CROSS JOIN assignments a ON a.studio_id = d.studio_id AND a.id = d.assignment_id AND a.ended_at = 0
 			JOIN assignment_parts p ON p.studio_id = d.studio_id AND p.assignment_id = d.assignment_id AND p.part_id = d.part_id AND p.rung = d.rung
 			JOIN students t ON t.studio_id = a.studio_id AND t.id = a.student_id AND t.deleted_at = 0
-			WHERE d.studio_id = :studio AND d.step = '' AND d.entries > 0 AND `+which+` ORDER BY d.last_at DESC LIMIT :most`,
-			args{"studio": studio, "since": since, "most": most})
-		if err != nil {
-			return nil, err
-		}
-		all = append(all, found...)
+			WHERE d.studio_id = :studio AND d.step = '' AND d.entries > 0 AND `+which+` ORDER BY d.last_at DESC LIMIT :most)`)
 	}
-	return all, nil
-}
+	return strings.Join(each, " UNION ALL ")
+}()
 
 // Zone is the zone of a studio's days; one that this machine does not know is its
 // own.

@@ -315,6 +315,7 @@ func TestStudiosAreApart(t *testing.T) {
 		"delete template":  s.DeleteTemplate(ctx, two, "mine"),
 		"way":              s.ChangeWay(ctx, two, g.song, 1, "octave", func(string) (string, error) { return "x", nil }),
 		"teacher":          second(s.Teacher(ctx, two, 1)),
+		"signed in":        second(s.SignedIn(ctx, two, 1)),
 		"password":         s.SetPassword(ctx, two, 1, "x"),
 		"another's lesson": second(s.Lesson(ctx, two, g.lesson)),
 	} {

@@ -80,6 +80,19 @@ func (s *Store) Teacher(ctx context.Context, studio, id int64) (Teacher, error) 
 	return get[Teacher](ctx, s.read, "SELECT * FROM teachers WHERE studio_id = :studio AND id = :id", args{"studio": studio, "id": id})
 }
 
+// SignedIn is a studio and one of its teachers.
+type SignedIn struct {
+	Studio
+	Teacher Teacher
+}
+
+// SignedIn reads a studio with one of its teachers.
+func (s *Store) SignedIn(ctx context.Context, studio, teacher int64) (SignedIn, error) {
+	return get[SignedIn](ctx, s.read, `SELECT s.*, t.id AS "teacher.id", t.studio_id AS "teacher.studio_id", t.name AS "teacher.name", t.email AS "teacher.email",
+		t.password AS "teacher.password", t.generation AS "teacher.generation" FROM studios s JOIN teachers t ON t.studio_id = s.id
+		WHERE s.id = :studio AND t.id = :teacher`, args{"studio": studio, "teacher": teacher})
+}
+
 // SetPassword replaces a teacher's hashed password and ends all their sessions.
 func (s *Store) SetPassword(ctx context.Context, studio, teacher int64, hash string) error {
 	return change(ctx, s.db, "UPDATE teachers SET password = :hash, generation = generation + 1 WHERE studio_id = :studio AND id = :id",

@@ -71,22 +71,18 @@ func (s *door) signedIn(next echo.HandlerFunc) echo.HandlerFunc {
 			}
 			return signInAgain(c)
 		}
-		st, err := s.Store.Studio(ctx, studio)
+		who, err := s.Store.SignedIn(ctx, studio, teacher)
 		if err != nil {
 			return fmt.Errorf("signed in: %w", err)
 		}
-		t, err := s.Store.Teacher(ctx, studio, teacher)
-		if err != nil {
-			return fmt.Errorf("signed in: %w", err)
-		}
-		if s.sessions.GetInt64(ctx, generationKey) != t.Generation {
+		if s.sessions.GetInt64(ctx, generationKey) != who.Teacher.Generation {
 			if err := s.sessions.Destroy(ctx); err != nil {
 				return err
 			}
 			return signInAgain(c)
 		}
-		c.Set(studioKey, st)
-		c.Set(teacherKey, t)
+		c.Set(studioKey, who.Studio)
+		c.Set(teacherKey, who.Teacher)
 		return next(c)
 	}
 }

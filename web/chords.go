@@ -46,7 +46,6 @@ type chordsView struct {
 	Capo      int    // tried out
 	Capos     []capoRow
 	Tuning    string // tried out
-	Known     []string
 	Retune    []retunedRow
 	Warnings  []string
 	Query     string
@@ -76,7 +75,6 @@ type chordSlot struct {
 	Shape     string
 	Chosen    bool
 	Link      string
-	Hz        string
 }
 
 // choiceCard is a voicing that may be chosen.
@@ -115,7 +113,7 @@ func (s *songbook) showChords(c *echo.Context, q url.Values) error {
 	if err != nil {
 		return err
 	}
-	v := chordsView{Page: s.page(c, "Chords of "+g.Title, "songs"), Song: g, Facts: studio.FactsOf(in), Schools: voicing.Schools, Known: neck.Known(), Query: q.Encode()}
+	v := chordsView{Page: s.page(c, "Chords of "+g.Title, "songs"), Song: g, Facts: studio.FactsOf(in), Schools: voicing.Schools, Query: q.Encode()}
 	who := store.Student{}
 	if v.Students, who, err = s.whom(c, q.Get("student")); err != nil {
 		return err
@@ -168,9 +166,8 @@ func (s *songbook) showChords(c *echo.Context, q url.Values) error {
 					continue
 				}
 				part.Slots = append(part.Slots, chordSlot{Part: i, Bar: b + 1, Start: e.Start, Beat: e.Beat, Chord: e.From.Chord, Event: e,
-					Shape: e.Fingering.Frets.String(), Why: sp.Event(e),
-					Hz:   hertz(e.Fingering.Frets, instrument(tried)),
-					Link: linkTo(q, "part", tried.Parts[i].Name, "bar", strconv.Itoa(b+1), "at", e.Start.String())})
+					Shape: e.Fingering.Frets.String(),
+					Link:  linkTo(q, "part", tried.Parts[i].Name, "bar", strconv.Itoa(b+1), "at", e.Start.String())})
 				all = append(all, e.From.Chord)
 			}
 		}
@@ -188,7 +185,13 @@ func (s *songbook) showChords(c *echo.Context, q url.Values) error {
 		all = all[:min(len(all), 64)]
 		work := studio.WorkOf("capos", symbolsOf(all), studio.OfOptions(options), in.Tuning.String(), v.Key.String())
 		if v.Capos, err = studio.Worked(ctx, s.house, home.ID, work, len(all), func() ([]capoRow, error) {
-			return capoRows(s.house.Book().Capos(all, cfg)[:4]), nil
+			rows := capoRows(s.house.Book().Capos(all, cfg)[:4])
+			for i := range rows {
+				if rows[i].Drawn, err = s.drawn(c, "chords#capo-shapes", rows[i].Chords); err != nil {
+					return nil, err
+				}
+			}
+			return rows, nil
 		}); err != nil {
 			return err
 		}
@@ -234,7 +237,7 @@ func (s *songbook) lookAt(c *echo.Context, q url.Values, v *chordsView, g *song.
 	if v.At == nil {
 		return nil
 	}
-	v.At.Chosen = true
+	v.At.Chosen, v.At.Why = true, speaker(c).Event(v.At.Event)
 	in := instrument(g)
 	cfg := voicing.Config{In: in, Player: player, School: v.School, Key: v.Key, Max: mostCards}
 	if n, err := pitch.ParseNote(q.Get("sung")); err == nil {
@@ -319,6 +322,7 @@ func instrument(g *song.Song) neck.Instrument { return hand.Player{}.On(g.Tuning
 type capoRow struct {
 	voicing.Capo
 	Chords []capoShape
+	Drawn  SafeHTML // all of them
 }
 
 type capoShape struct{ Name, Frets string }

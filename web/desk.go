@@ -27,7 +27,6 @@ type deskView struct {
 	Students []store.Student
 	Student  int64
 	Tuning   string
-	Known    []string
 	Schools  []voicing.School
 	School   voicing.School
 	Symbol   string
@@ -77,7 +76,7 @@ const tapWidth = 370
 func (s *songbook) desk(c *echo.Context) error {
 	q := c.QueryParams()
 	home := home(c)
-	v := deskView{Page: s.page(c, "Chord desk", "desk"), Known: neck.Known(), Schools: voicing.Schools, Tuning: "standard",
+	v := deskView{Page: s.page(c, "Chord desk", "desk"), Schools: voicing.Schools, Tuning: "standard",
 		Symbol: strings.TrimSpace(q.Get("symbol")), Frets: q.Get("frets"), Chords: q.Get("chords"), To: q.Get("to"), Heard: q.Get("heard"), As: q.Get("as")}
 	var err error
 	who := store.Student{}

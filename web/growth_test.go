@@ -32,8 +32,11 @@ type size struct{ songs, students, assignments, entries int }
 // worst is a studio as large as they come: every hand is another, no two songs are alike.
 var worst = size{500, 300, 1500, 1_000_000}
 
-// least is one of everything.
-var least = size{1, 1, 1, 4}
+// least is one of everything, and small as much as fits on one page of each list.
+var (
+	least = size{1, 1, 1, 4}
+	small = size{25, 25, 125, 500}
+)
 
 // anySong is a song of some parts of which no two bars are alike.
 func anySong(r *rand.Rand, n int) string {
@@ -107,14 +110,14 @@ func grown(b testing.TB, of size) *house {
 // growing are the pages that are looked at, large or small.
 var growing = []string{"/", "/songs", "/songs/1", "/songs/1/rungs", "/songs/1/chords", "/lessons/1", "/lessons/1/handout", "/students", "/students/1", "/desk", "/settings"}
 
-// BenchmarkGrowth asks for the pages of the least studio and of the worst; where
+// BenchmarkGrowth asks for the pages of the least studio, of a small one and of the worst; where
 // VALLEYSIDE_ENTRIES says so, with as many entries.
 func BenchmarkGrowth(b *testing.B) {
 	large := worst
 	if n, err := strconv.Atoi(os.Getenv("VALLEYSIDE_ENTRIES")); err == nil {
 		large.entries = n
 	}
-	for _, of := range []size{least, large} {
+	for _, of := range []size{least, small, large} {
 		h := grown(b, of)
 		v := h.signIn("ada@attic.example", "long enough now")
 		token, err := h.store.AddLink(context.Background(), 1, 1, "", store.At(noon))

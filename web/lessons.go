@@ -247,6 +247,11 @@ func (s *lessonbook) showSteps(c *echo.Context, v *lessonView, g store.Song) (er
 	}
 	v.Music = fmt.Sprintf("/lessons/%d/music?student=%d&v=%s&what=", v.Lesson.ID, v.Who.ID, soundMark(look))
 	v.Steps, v.Out = listed(c, t.Lesson, t.Steps), listed(c, t.Lesson, t.Out)
+	for _, list := range [][]stepView{v.Steps, v.Out} {
+		for i := range list {
+			list[i].Link = fmt.Sprintf("/lessons/%d?student=%d&step=%s", v.Lesson.ID, v.Who.ID, list[i].ID)
+		}
+	}
 	for _, l := range t.Lost {
 		v.Lost = append(v.Lost, l.Title)
 	}

@@ -221,8 +221,11 @@ func parseInto(t *template.Template, file string) error {
 	}
 	_, err = t.New(path.Base(file)).Parse(fixed.ReplaceAllStringFunc(lineEnd.ReplaceAllString(string(text), " "), func(call string) string {
 		of := fixed.FindStringSubmatch(call)
-		if of[1] == "asset" {
+		switch of[1] {
+		case "asset":
 			return asset(of[2])
+		case "tunings":
+			return tunings()
 		}
 		return string(icon(of[2]))
 	}))
@@ -230,7 +233,18 @@ func parseInto(t *template.Template, file string) error {
 }
 
 // fixed is what is the same on every page: it is put in when a template is read.
-var fixed = regexp.MustCompile(`\{\{(icon|asset) "([^"]+)"\}\}`)
+var fixed = regexp.MustCompile(`\{\{(icon|asset|tunings)(?: "([^"]+)")?\}\}`)
+
+// tunings are those that have a name, for a field.
+func tunings() string {
+	var b strings.Builder
+	b.WriteString(`<datalist id="tunings">`)
+	for _, name := range neck.Known() {
+		fmt.Fprintf(&b, `<option value="%s"></option>`, template.HTMLEscapeString(name))
+	}
+	b.WriteString(`</datalist>`)
+	return b.String()
+}
 
 var buffers = sync.Pool{New: func() any { return new(bytes.Buffer) }}
 

@@ -42,7 +42,6 @@ type rungsView struct {
 	Student  int64
 	Player   hand.Player
 	Tuning   string // another than the song's
-	Known    []string
 	School   voicing.School
 	Own      bool // the hand differs from the student's
 	Pickings []hand.Picking
@@ -174,7 +173,7 @@ func (s *songbook) showRungs(c *echo.Context, q url.Values) error {
 	if err != nil {
 		return err
 	}
-	v := rungsView{Page: s.page(c, "Rungs of "+g.Title, "songs"), Song: g, Facts: studio.FactsOf(in), Pickings: hand.Pickings, Chords: voicing.Schools, Known: neck.Known(), Query: q.Encode()}
+	v := rungsView{Page: s.page(c, "Rungs of "+g.Title, "songs"), Song: g, Facts: studio.FactsOf(in), Pickings: hand.Pickings, Chords: voicing.Schools, Query: q.Encode()}
 	if v.Problems, err = s.house.Problems(ctx, home(c).ID, g.Sheet); err != nil {
 		return err
 	}

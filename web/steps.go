@@ -79,6 +79,7 @@ type stepView struct {
 	Says   []string
 	Way    string
 	Week   int // where it is the first of its week; 0 elsewhere
+	Link   string
 	Chosen bool
 }
 

@@ -26,7 +26,6 @@ type todayView struct {
 	More     bool // wants a look beside those
 	Others   int  // come on the day beside those that are shown, unless it is whole
 	Whole    bool
-	Students bool // are there any
 	First    store.First
 }
 
@@ -76,9 +75,6 @@ func (s *roster) today(c *echo.Context) error {
 		return err
 	}
 	if err := s.news(c, &v); err != nil {
-		return err
-	}
-	if v.Students, err = s.Store.AnyStudents(ctx, st.ID); err != nil {
 		return err
 	}
 	if v.Recent, err = s.Store.Recent(ctx, st.ID, store.At(now.AddDate(0, 0, -recentDays)), mostRecent); err != nil {
