@@ -77,6 +77,7 @@ type lessonView struct {
 	Versions SafeHTML // of each part, to choose from
 	Roadmap  play.Roadmap
 	Students []lessonStudent
+	People   []store.Student
 	Given    int
 
 	Who       store.Student // for whom the steps are shown
@@ -153,6 +154,7 @@ func (s *lessonbook) lessonPage(c *echo.Context) error {
 	if v.Versions, err = s.versionsOf(c, &l, in, g.Sheet, w); err != nil {
 		return err
 	}
+	v.People = students
 	for _, st := range students {
 		row := lessonStudent{Student: st}
 		if a := given[st.ID]; a != nil {

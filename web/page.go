@@ -235,6 +235,19 @@ func parseInto(t *template.Template, file string) error {
 // fixed is what is the same on every page: it is put in when a template is read.
 var fixed = regexp.MustCompile(`\{\{(icon|asset|tunings)(?: "([^"]+)")?\}\}`)
 
+// people are students to choose from, of whom there may be hundreds.
+func people(students []store.Student, chosen int64) SafeHTML {
+	var b strings.Builder
+	for i := range students {
+		mark := ""
+		if students[i].ID == chosen {
+			mark = " selected"
+		}
+		fmt.Fprintf(&b, `<option value="%d"%s>%s</option>`, students[i].ID, mark, template.HTMLEscapeString(students[i].Name))
+	}
+	return SafeHTML(b.String())
+}
+
 // tunings are those that have a name, for a field.
 func tunings() string {
 	var b strings.Builder
@@ -319,6 +332,7 @@ var functions = template.FuncMap{
 		return fmt.Sprintf("%d %s", n, many)
 	},
 	"word":     wordNamed,
+	"people":   people,
 	"join":     strings.Join,
 	"sentence": sentence,
 	"add":      func(a, b int) int { return a + b },

@@ -16,17 +16,17 @@ import (
 
 type todayView struct {
 	Page
-	Lessons  []appointment // who comes today
-	Next     []appointment // or who comes next, where nobody does
-	NextDay  time.Time
-	Stuck    []newsOfStudent
-	Ready    []newsOfStudent
-	Due      []newsOfStudent
-	Recent   []store.RecentEntry
-	More     bool // wants a look beside those
-	Others   int  // come on the day beside those that are shown, unless it is whole
-	Whole    bool
-	First    store.First
+	Lessons []appointment // who comes today
+	Next    []appointment // or who comes next, where nobody does
+	NextDay time.Time
+	Stuck   []newsOfStudent
+	Ready   []newsOfStudent
+	Due     []newsOfStudent
+	Recent  []store.RecentEntry
+	More    bool // wants a look beside those
+	Others  int  // come on the day beside those that are shown, unless it is whole
+	Whole   bool
+	First   store.First
 }
 
 // appointment is a student who comes for a lesson.
