@@ -99,11 +99,24 @@ func (s *Store) EntriesOf(ctx context.Context, studio, student int64, most, offs
 		ORDER BY practised_at DESC, id DESC LIMIT :most OFFSET :offset`, args{"studio": studio, "student": student, "most": limit(most), "offset": offset})
 }
 
-// EntriesOfPart lists how and when a part of an assignment was practised, the newest
-// first, at most so many; the rest of the entries is left out.
-func (s *Store) EntriesOfPart(ctx context.Context, studio, assignment int64, part song.PartID, most int) ([]Entry, error) {
-	return list[Entry](ctx, s.read, `SELECT tempo, clean, minutes, practised_at FROM entries WHERE studio_id = :studio AND assignment_id = :assignment AND part_id = :part
-		ORDER BY practised_at DESC, id DESC LIMIT :most`, args{"studio": studio, "assignment": assignment, "part": part, "most": limit(most)})
+// EntriesOfParts lists how and when the parts of what a student has been assigned were
+// practised, by assignment and part: of each at most so many, the newest first. The rest of the
+// entries is left out.
+func (s *Store) EntriesOfParts(ctx context.Context, studio, student int64, most int) (map[int64]map[song.PartID][]Entry, error) {
+	rows, err := list[Entry](ctx, s.read, `SELECT e.assignment_id, e.part_id, e.tempo, e.clean, e.minutes, e.practised_at FROM assignments a
+		JOIN assignment_parts p ON p.studio_id = a.studio_id AND p.assignment_id = a.id
+		JOIN entries e ON e.id IN (SELECT l.id FROM entries l WHERE l.studio_id = a.studio_id AND l.assignment_id = a.id AND l.part_id = p.part_id
+			ORDER BY l.practised_at DESC, l.id DESC LIMIT :most)
+		WHERE a.studio_id = :studio AND a.student_id = :student AND a.ended_at = 0 ORDER BY e.practised_at DESC, e.id DESC`,
+		args{"studio": studio, "student": student, "most": limit(most)})
+	of := map[int64]map[song.PartID][]Entry{}
+	for _, e := range rows {
+		if of[e.AssignmentID] == nil {
+			of[e.AssignmentID] = map[song.PartID][]Entry{}
+		}
+		of[e.AssignmentID][e.PartID] = append(of[e.AssignmentID][e.PartID], e)
+	}
+	return of, err
 }
 
 // SetEntry mends an entry: its tempo, clean passes, minutes and word.

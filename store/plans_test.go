@@ -98,7 +98,7 @@ func TestAStudentsPageReadsOnlyTheirs(t *testing.T) {
 	ask(s.EverAssigned(ctx, one, 1))
 	ask(s.Assignment(ctx, one, 1, 1))
 	ask(s.EntriesOf(ctx, one, 1, 40, 0))
-	ask(s.EntriesOfPart(ctx, one, 1, 1, 200))
+	ask(s.EntriesOfParts(ctx, one, 1, 200))
 	ask(s.EntryOf(ctx, one, 1, 1))
 	ask(s.NamedEntries(ctx, one, 1))
 	ask(s.MinutesSince(ctx, one, 1, 0))

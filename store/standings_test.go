@@ -96,6 +96,24 @@ func TestStandingsFollowTheEntries(t *testing.T) {
 	assert.Empty(t, again)
 	log(20)
 	check("and more")
+	const most = 7
+	lists, err := s.EntriesOfParts(ctx, studio, g.student, most)
+	require.NoError(t, err)
+	all, err = s.EntriesOf(ctx, studio, g.student, 0, 0)
+	require.NoError(t, err)
+	var newest []Moment
+	for _, e := range all {
+		if e.AssignmentID == g.assignment && e.PartID == 1 && len(newest) < most {
+			newest = append(newest, e.PractisedAt)
+		}
+	}
+	require.Len(t, newest, most)
+	var has []Moment
+	for _, e := range lists[g.assignment][1] {
+		has = append(has, e.PractisedAt)
+	}
+	assert.Equal(t, newest, has, "of each part the newest")
+	assert.NotContains(t, lists[g.assignment], song.PartID(7), "which is not assigned")
 }
 
 // read is the standing of entries, all of them at once.

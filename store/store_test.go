@@ -327,11 +327,19 @@ func TestStudiosAreApart(t *testing.T) {
 	sums, err := s.Sums(ctx, two, g.student)
 	require.NoError(t, err)
 	assert.Empty(t, sums)
+	practised, err := s.EntriesOfParts(ctx, two, g.student, 10)
+	require.NoError(t, err)
+	assert.Empty(t, practised)
+	require.NoError(t, s.Restand(ctx, two, g.assignment))
 	listed, err := s.ListedSongs(ctx, two, "", 0, 0)
 	require.NoError(t, err)
 	assert.Empty(t, listed)
 	for what, n := range map[string]int{
 		"assignments":           count(s.AssignmentsOf(ctx, two, g.student)),
+		"listed assignments":    count(s.ListedAssignments(ctx, two, g.student)),
+		"listed standings":      count(s.ListedStandings(ctx, two, g.student)),
+		"links":                 count(s.Links(ctx, two, 0, 0)),
+		"to stand again":        count(s.Restandings(ctx, two)),
 		"assignments of lesson": count(s.AssignmentsOfLesson(ctx, two, g.lesson)),
 		"standings":             count(s.StandingsOf(ctx, two, g.student)),
 		"wanting":               count(s.Wanting(ctx, two, 1<<40, 10)),

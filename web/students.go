@@ -177,6 +177,10 @@ func (s *roster) studentPage(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
+	practised, err := s.Store.EntriesOfParts(ctx, at, st.ID, entriesInChart)
+	if err != nil {
+		return err
+	}
 	steps, err := s.Store.StepsOf(ctx, at, st.ID)
 	if err != nil {
 		return err
@@ -200,10 +204,7 @@ func (s *roster) studentPage(c *echo.Context) error {
 		names[a.ID] = a.Name
 		l := s.lessonProgress(c, a, sums[a.ID], stands)
 		for i := range l.Parts {
-			p := &l.Parts[i]
-			if p.Entries, err = s.Store.EntriesOfPart(ctx, at, a.ID, p.ID, entriesInChart); err != nil {
-				return err
-			}
+			l.Parts[i].Entries = practised[a.ID][l.Parts[i].ID]
 		}
 		l.Steps = len(steps[a.ID])
 		if i := stands.Next(&a, steps[a.ID]); i >= 0 {
