@@ -3,6 +3,7 @@ package web
 import (
 	"encoding/json"
 	"fmt"
+	"html"
 	"html/template"
 	"net/http"
 	"net/url"
@@ -74,7 +75,7 @@ type chordSlot struct {
 	Why       string
 	Shape     string
 	Chosen    bool
-	Link      string
+	Link      template.HTMLAttr // escaped once; the template would do it in three rounds
 }
 
 // choiceCard is a voicing that may be chosen.
@@ -143,17 +144,20 @@ func (s *songbook) showChords(c *echo.Context, q url.Values) error {
 	sp := speaker(c)
 	var all []chord.Chord
 	for i := range tried.Parts {
-		if !a.HasChords(i) {
-			continue
-		}
 		p := &tried.Parts[i]
 		own := w.Of(tried.PartID(i))[arrange.EasyChords]
 		work := studio.WorkOf("chords", g.Sheet, idsOf(in), w.Key(), studio.OfOptions(options), i, tried.Capo, tried.Tuning.String())
 		version, err := studio.Worked(ctx, s.house, home.ID, work, p.Written(), func() (arrange.Version, error) {
+			if !a.HasChords(i) {
+				return arrange.Version{}, nil
+			}
 			return a.Version(i, arrange.EasyChords, own), nil
 		})
 		if err != nil {
 			return err
+		}
+		if len(version.Bars) == 0 {
+			continue // it has no chords
 		}
 		part := chordPart{Name: tried.Parts[i].Name, Grade: version.Grade}
 		for _, u := range version.Unmet {
@@ -167,7 +171,7 @@ func (s *songbook) showChords(c *echo.Context, q url.Values) error {
 				}
 				part.Slots = append(part.Slots, chordSlot{Part: i, Bar: b + 1, Start: e.Start, Beat: e.Beat, Chord: e.From.Chord, Event: e,
 					Shape: e.Fingering.Frets.String(),
-					Link:  linkTo(q, "part", tried.Parts[i].Name, "bar", strconv.Itoa(b+1), "at", e.Start.String())})
+					Link:  template.HTMLAttr(`href="` + html.EscapeString(linkTo(q, "part", p.Name, "bar", strconv.Itoa(b+1), "at", e.Start.String())) + `"`)})
 				all = append(all, e.From.Chord)
 			}
 		}

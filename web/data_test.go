@@ -142,3 +142,26 @@ func TestOfStrangersNothingIsRead(t *testing.T) {
 		assert.Zero(t, body.read, to)
 	}
 }
+
+// What arrives broken is answered, and is not taken for a fault of this program.
+func TestWhatArrivesBroken(t *testing.T) {
+	t.Parallel()
+	h := openDemo(t)
+	v := h.marit()
+	whole := "--x\r\nContent-Disposition: form-data; name=\"_csrf\"\r\n\r\n" + v.csrf + "\r\n--x\r\n"
+	for _, to := range []string{"/songs", "/settings/return", "/songs/bring", "/students/2", "/settings/take-in"} {
+		for _, kind := range []string{"multipart/form-data", "multipart/form-data; boundary=x", "multipart/form-data; boundary=" + strings.Repeat("a", 200), "application/x-www-form-urlencoded", "application/json", "", "?"} {
+			for _, body := range []string{"", "--x", whole + "garbage", whole + "Content-Disposition: form-data; name=\"file\"; filename=\"a\"\r\n\r\nPK", "%zz=%&;", "\x00\xff"} {
+				r, err := http.NewRequest(http.MethodPost, h.http.URL+to, strings.NewReader(body))
+				require.NoError(t, err)
+				r.Header.Set("Content-Type", kind)
+				r.Header.Set("X-CSRF-Token", v.csrf)
+				res, err := v.client.Do(r)
+				require.NoError(t, err)
+				res.Body.Close()
+				assert.Less(t, res.StatusCode, 500, "%s as %q: %q", to, kind, body)
+				assert.GreaterOrEqual(t, res.StatusCode, 400, "%s as %q: %q", to, kind, body)
+			}
+		}
+	}
+}

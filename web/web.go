@@ -121,7 +121,10 @@ func filesToDisk(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
 		if strings.HasPrefix(c.Request().Header.Get(echo.HeaderContentType), echo.MIMEMultipartForm) {
 			if err := c.Request().ParseMultipartForm(maxBody); err != nil {
-				return err
+				if _, status := echo.ResolveResponseStatus(c.Response(), err); status != http.StatusInternalServerError || errors.Is(err, context.Canceled) {
+					return err // it is too large
+				}
+				return &problem{status: http.StatusBadRequest, message: "What was sent did not arrive whole. Nothing was changed; send it again.", cause: err}
 			}
 		}
 		return next(c)
