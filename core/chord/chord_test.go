@@ -28,6 +28,7 @@ func TestTones(t *testing.T) {
 		"C7(b9)": "C E G Bb Db", "C7b9#11": "C E G Bb Db F#", "C7b5": "C E Gb Bb", "C7#5": "C E G# Bb",
 		"Gno3": "G D", "Comit5": "C E", "F#m": "F# A C#", "Bb7": "Bb D F Ab", "C♯m": "C# E G#", "G7sus4": "G C D F",
 		"Fmaj7#11": "F A C E B", "C7alt": "C E Gb G# Bb Db D#",
+		"C13#9": "C E G Bb D# A", "C13b9": "C E G Bb Db A", "C9b5": "C E Gb Bb D", "C9#5": "C E G# Bb D",
 	}
 	for symbol, want := range cases {
 		c, err := Parse(symbol)

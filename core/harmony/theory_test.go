@@ -114,7 +114,10 @@ func TestCadencesNameTheirKey(t *testing.T) {
 
 // A riff moved up the neck keeps the name of its scale, moved as far.
 func TestScalesMoveWithTheirRiff(t *testing.T) {
-	shapes := map[string][]int{"minor pentatonic": {0, 3, 5, 7, 10}, "major": {0, 2, 4, 5, 7, 9, 11}, "harmonic minor": {0, 2, 3, 5, 7, 8, 11}}
+	shapes := map[string][]int{ // half steps above the tonic
+		"minor pentatonic": {0, 3, 5, 7, 10}, "major pentatonic": {0, 2, 4, 7, 9}, "blues scale": {0, 3, 5, 6, 7, 10}, "major blues scale": {0, 2, 3, 4, 7, 9},
+		"minor": {0, 2, 3, 5, 7, 8, 10}, "major": {0, 2, 4, 5, 7, 9, 11}, "harmonic minor": {0, 2, 3, 5, 7, 8, 11}, "melodic minor": {0, 2, 3, 5, 7, 9, 11},
+		"dorian": {0, 2, 3, 5, 7, 9, 10}, "phrygian": {0, 1, 3, 5, 7, 8, 10}, "lydian": {0, 2, 4, 6, 7, 9, 11}, "mixolydian": {0, 2, 4, 5, 7, 9, 10}, "locrian": {0, 1, 3, 5, 6, 8, 10}}
 	for name, steps := range shapes {
 		for up := range 8 {
 			k := pitch.Key{Tonic: pitch.Note{Letter: 'A'}, Mode: pitch.Minor}.Transposed(up)
@@ -129,6 +132,26 @@ func TestScalesMoveWithTheirRiff(t *testing.T) {
 			assert.Equal(t, k.Tonic.String()+" "+name, scale.Name)
 			assert.Zero(t, scale.Missing)
 			assert.Equal(t, steps[len(steps)-1]+up, scale.Top)
+		}
+	}
+}
+
+// A blues of sevenths is in the key of its first chord, wherever it is played: none of its
+// sevenths leads away.
+func TestABluesIsAtHome(t *testing.T) {
+	for _, k := range everyKey() {
+		if k.Mode != pitch.Major {
+			continue
+		}
+		scale := k.Scale()
+		for _, form := range [][]int{{0, 3, 0, 4, 3, 0, 4}, {0, 0, 3, 0, 4, 3, 0}, {0, 3, 0, 4, 0}} {
+			var chords []chord.Chord
+			for _, step := range form {
+				c, err := chord.Parse(scale[step].String() + "7")
+				require.NoError(t, err)
+				chords = append(chords, c)
+			}
+			assert.Equal(t, k, Keys(chords)[0].Key, "%v in %s", form, k)
 		}
 	}
 }

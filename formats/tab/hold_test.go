@@ -50,3 +50,23 @@ func TestHoldsAfterARestGoOnTheSecondTime(t *testing.T) {
 		require.Equal(t, formtest.Strikes(sh.Song), formtest.Strikes(got), "%s\n%s\nread as\n%s", text, written, sheet.Write(got))
 	}
 }
+
+// So does one whose hold ends in a rest before anything else is played: what comes then
+// comes out of silence, the second time as well.
+func TestHoldsThatEndBeforeTheNextSound(t *testing.T) {
+	for _, bar := range []string{"| - . h7D 5D - - - - | x3", "| - - . - h7D 5D - - | x2", "| - . - - - - - - |\n| - - h7D 5D - - - - | x3"} {
+		s := sheet.Parse("title: T\nA:\n| 5A . |\n" + bar + "\n")
+		require.Empty(t, s.Problems, bar)
+		got, text := again(t, s.Song)
+		require.Equal(t, formtest.Strikes(s.Song), formtest.Strikes(got), "%s\nread as\n%s", text, sheet.Write(got))
+	}
+}
+
+// A second player who falls silent in a part where they play nothing is silent in what
+// follows, where the first sound is hammered out of nothing.
+func TestPlayersFallSilentWhereTheyHaveNoLine(t *testing.T) {
+	s := sheet.Parse("title: T\nA:\n     | 3A - |\nlead | 5D - |\n\nB:\n     | 0A |\n     | 3A |\nlead | .  |\n\nC:\n     | 0A -  |\nlead | h7D - |\n")
+	require.Empty(t, s.Problems)
+	got, text := again(t, s.Song)
+	require.Equal(t, formtest.Strikes(s.Song), formtest.Strikes(got), "%s\nread as\n%s", text, sheet.Write(got))
+}

@@ -212,6 +212,7 @@ func (r *reader) score() *take.Score {
 		}
 		r.lengths(p, r.rests[name])
 		if r.Score.Own {
+			p.Silent = true
 			r.held(p, name)
 		}
 		r.Score.Players = append(r.Score.Players, *p)
@@ -223,16 +224,28 @@ func (r *reader) score() *take.Score {
 // silence is counted there, in brackets. What is repeated may go on from its own end where
 // the first time nothing sounds.
 func (r *reader) held(p *take.Player, name string) {
-	starts := map[int]bool{}
+	first := func(list map[int]pitch.Frac, at take.At) {
+		if before, ok := list[at.Bar]; !ok || at.Start.Less(before) {
+			list[at.Bar] = at.Start
+		}
+	}
+	silences, sounds := map[int]pitch.Frac{}, map[int]pitch.Frac{}
 	for _, at := range r.rests[name] {
-		starts[at.Bar] = starts[at.Bar] || at.Start == pitch.Whole(0)
+		first(silences, at)
 	}
 	for i := range p.Sounds {
-		starts[p.Sounds[i].Bar] = starts[p.Sounds[i].Bar] || p.Sounds[i].Start == pitch.Whole(0)
+		first(sounds, p.Sounds[i].At)
 	}
+	p.Held = map[int]pitch.Frac{}
 	for bar := range r.Score.Bars {
-		if r.has[name][bar] && !starts[bar] {
-			p.Held = append(p.Held, bar)
+		silence, falls := silences[bar]
+		sound, plays := sounds[bar]
+		if begins := falls && silence == pitch.Whole(0) || plays && sound == pitch.Whole(0); begins || !r.has[name][bar] {
+			continue
+		}
+		p.Held[bar] = pitch.Whole(0)
+		if falls && (!plays || silence.Less(sound)) {
+			p.Held[bar] = silence
 		}
 	}
 }

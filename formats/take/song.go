@@ -154,6 +154,7 @@ type voice struct {
 	of       *Player
 	bars     []song.Bar
 	silent   []bool // by bar: nothing sounds when it begins
+	ends     []bool // what sounded ends just there
 	unplaced bool
 }
 
@@ -303,7 +304,8 @@ func (b *builder) meter(l *leg) song.Meter {
 }
 
 // line is a line of some bars. Another player has a line beside it where something is
-// struck, or still rings on from the bars before.
+// struck or still rings on from the bars before, and where they are silent without one also
+// where that ends: in a sheet it would ring.
 func (b *builder) line(p *song.Part, bars []int, times int) song.Line {
 	own := func(v *voice) []song.Bar {
 		list := make([]song.Bar, len(bars))
@@ -317,8 +319,13 @@ func (b *builder) line(p *song.Part, bars []int, times int) song.Line {
 		// A bar that begins in silence says so: what is repeated does not go on from its own
 		// end, unless it is said to, and nobody has to look back.
 		for j, i := range bars {
-			if bar := &list[j]; !slices.Contains(v.of.Held, i) && v.silent != nil && v.silent[i] && (len(bar.Events) == 0 || bar.Lead.Less(bar.Events[0].Start)) {
-				bar.Events = slices.Insert(bar.Events, 0, song.Event{Start: bar.Lead, Kind: song.Rest})
+			bar := &list[j]
+			until, held := v.of.Held[i]
+			if v.silent == nil || !v.silent[i] || held && until == pitch.Whole(0) {
+				continue
+			}
+			if start := bar.Lead.Add(until); len(bar.Events) == 0 || start.Less(bar.Events[0].Start) {
+				bar.Events = slices.Insert(bar.Events, 0, song.Event{Start: start, Kind: song.Rest})
 			}
 		}
 		return list
@@ -327,7 +334,8 @@ func (b *builder) line(p *song.Part, bars []int, times int) song.Line {
 	for i := range b.voices[1:] {
 		v := &b.voices[i+1]
 		rings := v.silent != nil && slices.ContainsFunc(bars, func(i int) bool { return !v.silent[i] })
-		if list := own(v); rings || slices.ContainsFunc(list, sounds) {
+		stops := v.of.Silent && v.silent != nil && slices.ContainsFunc(bars, func(i int) bool { return v.ends[i] })
+		if list := own(v); rings || stops || slices.ContainsFunc(list, sounds) {
 			l.Beside = append(l.Beside, song.Voice{Player: v.player, Bars: list, Times: times})
 		}
 	}

@@ -125,7 +125,11 @@ type Player struct {
 	Chords []Chord
 	Words  []Word
 	Same   []int // bars that are written as the same as the one before
-	Held   []int // bars said to begin with what rings on, though nothing may the first time through
+	// Silent tells that the player is silent where they have nothing, whatever rang before.
+	Silent bool
+	// Held are the bars that are said to begin with what rings on, though nothing may the first
+	// time through, and until when in them; 0 is to the next sound.
+	Held map[int]pitch.Frac
 }
 
 // At is a moment of a score.
