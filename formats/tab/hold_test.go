@@ -62,11 +62,15 @@ func TestHoldsThatEndBeforeTheNextSound(t *testing.T) {
 	}
 }
 
-// A second player who falls silent in a part where they play nothing is silent in what
-// follows, where the first sound is hammered out of nothing.
-func TestPlayersFallSilentWhereTheyHaveNoLine(t *testing.T) {
-	s := sheet.Parse("title: T\nA:\n     | 3A - |\nlead | 5D - |\n\nB:\n     | 0A |\n     | 3A |\nlead | .  |\n\nC:\n     | 0A -  |\nlead | h7D - |\n")
-	require.Empty(t, s.Problems)
-	got, text := again(t, s.Song)
-	require.Equal(t, formtest.Strikes(s.Song), formtest.Strikes(got), "%s\nread as\n%s", text, sheet.Write(got))
+// A second player who says that they fall silent, in a part where they play nothing, is
+// silent in what follows, where the first sound is hammered out of nothing; one who has no
+// line there rings on.
+func TestSilenceOfASecondPlayer(t *testing.T) {
+	for _, silence := range []string{"lead | .  |\n", ""} {
+		s := sheet.Parse("title: T\nA:\n     | 3A - |\nlead | 5D - |\n\nB:\n     | 0A |\n     | 3A |\n" + silence + "\nC:\n     | 0A -  |\nlead | h7D - |\n")
+		require.Empty(t, s.Problems)
+		got, text := again(t, s.Song)
+		require.Equal(t, formtest.Strikes(s.Song), formtest.Strikes(got), "%s\nread as\n%s", text, sheet.Write(got))
+		require.Equal(t, silence == "", strings.Contains(fmt.Sprint(formtest.Strikes(got)), "hammered"))
+	}
 }

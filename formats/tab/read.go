@@ -205,19 +205,33 @@ func (r *reader) score() *take.Score {
 			p = &take.Player{}
 		}
 		p.Name, p.Tuning, p.Capo, p.Placed = name, r.Tuning, r.Capo, true
-		for bar := range r.Score.Bars {
-			if name != "" && !r.has[name][bar] { // nobody plays where he has no lines
-				r.rests[name] = append(r.rests[name], take.At{Bar: bar})
-			}
+		if name != "" {
+			r.without(p, name)
 		}
 		r.lengths(p, r.rests[name])
 		if r.Score.Own {
-			p.Silent = true
 			r.held(p, name)
 		}
 		r.Score.Players = append(r.Score.Players, *p)
 	}
 	return r.Score
+}
+
+// without finds the bars in which a player has no lines. Nobody plays there; in a text of
+// this program, which has the silences of a player as well, what rang rings on.
+func (r *reader) without(p *take.Player, name string) {
+	if r.Score.Own {
+		p.Without = map[int]bool{}
+	}
+	for bar := range r.Score.Bars {
+		switch {
+		case r.has[name][bar]:
+		case r.Score.Own:
+			p.Without[bar] = true
+		default:
+			r.rests[name] = append(r.rests[name], take.At{Bar: bar})
+		}
+	}
 }
 
 // held lists the bars of a text of this program that begin with what rings on: every

@@ -72,11 +72,21 @@ func (o *printer) beside(p *song.Part, m *play.Music, written int) {
 	for first := 0; line < len(p.Lines) && first < written; line++ {
 		first += len(p.Lines[line].Bars)
 	}
-	for k := range m.Beside {
-		side := &m.Beside[k]
-		if line >= len(p.Lines) || !slices.ContainsFunc(p.Lines[line].Beside, func(v song.Voice) bool { return v.Player == side.Player }) {
+	if line >= len(p.Lines) {
+		return
+	}
+	for i := range p.Lines[line].Beside {
+		voice := &p.Lines[line].Beside[i]
+		k := slices.IndexFunc(m.Beside, func(side play.Side) bool { return side.Player == voice.Player })
+		if k < 0 { // nothing but silence in the whole part
+			bars := make([]measure, len(voice.Bars))
+			for j := range bars {
+				bars[j] = newMeasure(o, p, &voice.Bars[j], &arrange.Bar{}, nil)
+			}
+			o.systems(bars, voice.Times, voice.Player)
 			continue
 		}
+		side := &m.Beside[k]
 		first := 0
 		for i := range line {
 			first += len(side.Part.Lines[i].Bars)

@@ -154,7 +154,6 @@ type voice struct {
 	of       *Player
 	bars     []song.Bar
 	silent   []bool // by bar: nothing sounds when it begins
-	ends     []bool // what sounded ends just there
 	unplaced bool
 }
 
@@ -304,8 +303,8 @@ func (b *builder) meter(l *leg) song.Meter {
 }
 
 // line is a line of some bars. Another player has a line beside it where something is
-// struck or still rings on from the bars before, and where they are silent without one also
-// where that ends: in a sheet it would ring.
+// struck or still rings on from the bars before, or where it is known which lines they have,
+// one of those.
 func (b *builder) line(p *song.Part, bars []int, times int) song.Line {
 	own := func(v *voice) []song.Bar {
 		list := make([]song.Bar, len(bars))
@@ -334,8 +333,8 @@ func (b *builder) line(p *song.Part, bars []int, times int) song.Line {
 	for i := range b.voices[1:] {
 		v := &b.voices[i+1]
 		rings := v.silent != nil && slices.ContainsFunc(bars, func(i int) bool { return !v.silent[i] })
-		stops := v.of.Silent && v.silent != nil && slices.ContainsFunc(bars, func(i int) bool { return v.ends[i] })
-		if list := own(v); rings || stops || slices.ContainsFunc(list, sounds) {
+		written := v.of.Without != nil && slices.ContainsFunc(bars, func(i int) bool { return !v.of.Without[i] })
+		if list := own(v); written || v.of.Without == nil && (rings || slices.ContainsFunc(list, sounds)) {
 			l.Beside = append(l.Beside, song.Voice{Player: v.player, Bars: list, Times: times})
 		}
 	}

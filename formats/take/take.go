@@ -125,8 +125,9 @@ type Player struct {
 	Chords []Chord
 	Words  []Word
 	Same   []int // bars that are written as the same as the one before
-	// Silent tells that the player is silent where they have nothing, whatever rang before.
-	Silent bool
+	// Without are the bars in which the player has no line, where that is known: what rang before
+	// rings on in them.
+	Without map[int]bool
 	// Held are the bars that are said to begin with what rings on, though nothing may the first
 	// time through, and until when in them; 0 is to the next sound.
 	Held map[int]pitch.Frac

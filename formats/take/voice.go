@@ -29,7 +29,7 @@ func (b *builder) voice(p *Player, name string) voice {
 	} else {
 		struck := b.struck(p)
 		w.sounds(struck)
-		v.silent, v.ends = b.silent(struck)
+		v.silent = b.silent(struck)
 	}
 	for i := range v.bars {
 		b.typable(i, &v.bars[i])
@@ -65,10 +65,9 @@ func (b *builder) struck(p *Player) []Sound {
 	return list
 }
 
-// silent tells of every bar whether nothing sounds when it begins, and whether what sounded
-// ends just there.
-func (b *builder) silent(sounds []Sound) (silent, ends []bool) {
-	silent, ends = make([]bool, len(b.score.Bars)), make([]bool, len(b.score.Bars))
+// silent tells of every bar whether nothing sounds when it begins.
+func (b *builder) silent(sounds []Sound) []bool {
+	silent := make([]bool, len(b.score.Bars))
 	next, end := 0, pitch.Whole(0)
 	for i := range silent {
 		for ; next < len(sounds) && !b.begins[i].Less(b.absolute(sounds[next].At)); next++ {
@@ -77,9 +76,8 @@ func (b *builder) silent(sounds []Sound) (silent, ends []bool) {
 			}
 		}
 		silent[i] = !b.begins[i].Less(end)
-		ends[i] = next > 0 && b.begins[i] == end
 	}
-	return silent, ends
+	return silent
 }
 
 // weaver puts the events of a voice into its bars.
