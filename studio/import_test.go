@@ -398,7 +398,7 @@ func TestEveryValueIsChecked(t *testing.T) {
 	for _, all := range []rows{exported(t, k.House, k.home), exportedStudent(t, k.House, k.home, k.student)} {
 		for file, list := range all {
 			for column, value := range list[0] {
-				for _, odd := range []any{"x", []int{1}, -1, nil} {
+				for _, odd := range []any{"x", -1, nil} {
 					list[0][column] = odd
 					data := packed(t, all)
 					a, err := store.OpenArchive(bytes.NewReader(data), int64(len(data)))

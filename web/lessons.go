@@ -152,7 +152,11 @@ func (s *lessonbook) lessonPage(c *echo.Context) error {
 	}
 	v := lessonView{Page: s.page(c, l.Name, "songs"), Lesson: l, Song: studio.FactsOf(in), SongID: g.ID, Roadmap: play.Plan(in, l.TargetTempo)}
 	if v.Versions, err = s.versionsOf(c, &l, in, g.Sheet, w); err != nil {
-		return err
+		text, ok := studio.IsTrouble(err)
+		if !ok {
+			return err
+		}
+		v.Trouble = text
 	}
 	v.People = students
 	for _, st := range students {
@@ -271,6 +275,10 @@ func (s *lessonbook) showSteps(c *echo.Context, v *lessonView, g store.Song) (er
 	}
 	list[at].Chosen = true
 	pane, err := s.pane(c, t, list[at], studio.Player(&v.Who), drawnTo(c, paneWidth, 40))
+	if text, ok := studio.IsTrouble(err); ok {
+		v.Trouble = text
+		return nil
+	}
 	if err != nil {
 		return err
 	}
