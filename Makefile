@@ -24,6 +24,7 @@ go-test: export RAPID_SEED = 1
 go-test: export RAPID_NOFAILFILE = true
 go-test:
 	go test -race -timeout 40m ./...
+	go test ./cmd/valleyside -run TestAStudioTravels -count=1 # how much memory it takes, which the race detector hides
 
 # web/static must be what web/frontend builds.
 front:

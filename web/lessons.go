@@ -78,7 +78,6 @@ type lessonView struct {
 	Roadmap  play.Roadmap
 	Students []lessonStudent
 	People   []store.Student
-	Given    int
 
 	Who       store.Student // for whom the steps are shown
 	Steps     []stepView
@@ -163,7 +162,6 @@ func (s *lessonbook) lessonPage(c *echo.Context) error {
 		row := lessonStudent{Student: st}
 		if a := given[st.ID]; a != nil {
 			row.Assigned, row.Outdated = true, studio.Differs(a, &l)
-			v.Given++
 		}
 		v.Students = append(v.Students, row)
 	}
@@ -205,16 +203,12 @@ func lessonParts(l *store.Lesson, in *song.Song, parts []partSummary) (rows []le
 	}
 	for _, p := range parts {
 		row := lessonPart{partSummary: p, Chosen: chosen[p.ID], Options: p.Rungs}
-		h := draw.Hill{Width: 300, Height: 40, Label: "Hillside of " + p.Name}
+		h := draw.Hill{Bars: p.Bars, Ridge: p.Written().Feet, Width: 300, Height: 40, Label: "Hillside of " + p.Name}
 		if row.Chosen != "" {
 			r := p.Rung(row.Chosen)
-			row.Grade = r.Grade
-			h.Append(p.Bars, p.Written().Feet, r.Feet)
+			row.Grade, h.Path = r.Grade, r.Feet
 			h.Top = draw.Highest(h.Ridge, h.Path)
 			h.Label = fmt.Sprintf("%s, %s, grade %.1f", p.Name, row.Chosen.Title(), r.Grade)
-		}
-		if h.Bars == 0 {
-			h.Append(p.Bars, p.Written().Feet, nil)
 		}
 		row.Hill = h.SVG()
 		rows = append(rows, row)

@@ -1,10 +1,16 @@
 package web
 
 import (
+	"bytes"
 	"fmt"
+	"mime/multipart"
+	"net/http"
+	"net/http/httptest"
+	"os"
 	"testing"
 	"time"
 
+	"github.com/labstack/echo/v5"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -58,4 +64,28 @@ func TestTellingLessons(t *testing.T) {
 	shown, more = telling([]lessonProgress{without, stands(2, progress.New)})
 	assert.Len(t, shown, 2)
 	assert.Zero(t, more)
+}
+
+// A file that is sent lies on the disk, however long it is: memory has what a form may have.
+func TestFilesLieOnTheDisk(t *testing.T) {
+	var body bytes.Buffer
+	form := multipart.NewWriter(&body)
+	part, err := form.CreateFormFile("file", "export.zip")
+	require.NoError(t, err)
+	_, err = part.Write(make([]byte, 12<<20))
+	require.NoError(t, err)
+	require.NoError(t, form.Close())
+	r := httptest.NewRequest(http.MethodPost, "/settings/return", &body)
+	r.Header.Set("Content-Type", form.FormDataContentType())
+	err = filesToDisk(func(c *echo.Context) error {
+		defer c.Request().MultipartForm.RemoveAll() //nolint:errcheck // the system tidies up as well
+		f, err := c.FormFile("file")
+		require.NoError(t, err)
+		in, err := f.Open()
+		require.NoError(t, err)
+		defer in.Close()
+		assert.IsType(t, new(os.File), in)
+		return nil
+	})(echo.New().NewContext(r, httptest.NewRecorder()))
+	require.NoError(t, err)
 }

@@ -170,8 +170,9 @@ func killedMakingTheDemo(t *testing.T, db string, after time.Duration) {
 	assert.Equal(t, countOf(t, db), countOf(t, fresh), "the demo is whole")
 }
 
-func killedMigrating(t *testing.T, db string, after time.Duration) {
-	before := countOf(t, db)
+// ofOldProgram puts a database into the form of the third schema.
+func ofOldProgram(t *testing.T, db string) {
+	t.Helper()
 	old, err := sqlx.Open("sqlite", "file:"+db+"?_pragma=journal_mode(WAL)")
 	require.NoError(t, err)
 	p, err := goose.NewProvider(goose.DialectSQLite3, old.DB, os.DirFS("../../store/migrations"))
@@ -179,6 +180,11 @@ func killedMigrating(t *testing.T, db string, after time.Duration) {
 	_, err = p.DownTo(t.Context(), 3)
 	require.NoError(t, err)
 	require.NoError(t, old.Close())
+}
+
+func killedMigrating(t *testing.T, db string, after time.Duration) {
+	before := countOf(t, db)
+	ofOldProgram(t, db)
 	killed(t, after/10, "serve", "--addr", "127.0.0.1:0", "--db", db, "--log", "error")
 	start(t, "serve", db)
 	assert.Equal(t, before, countOf(t, db), "all of it is in the new tables")

@@ -18,8 +18,6 @@ import (
 	"testing"
 	"time"
 
-	"github.com/jmoiron/sqlx"
-	"github.com/pressly/goose/v3"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -138,7 +136,10 @@ func (v visitor) takeIn(t *testing.T, file *os.File) {
 				_, err = io.Copy(part, file)
 			}
 		}
-		write.CloseWithError(errorsOr(err, form.Close))
+		if err == nil {
+			err = form.Close()
+		}
+		write.CloseWithError(err)
 	}()
 	request, err := http.NewRequestWithContext(context.Background(), http.MethodPost, v.address+"/settings/return", read)
 	require.NoError(t, err)
@@ -167,13 +168,6 @@ func (v visitor) takeIn(t *testing.T, file *os.File) {
 	}
 }
 
-func errorsOr(err error, then func() error) error {
-	if err != nil {
-		return err
-	}
-	return then()
-}
-
 // A studio of an older program says how far it is while it is brought up to date, and all
 // of it is there. VALLEYSIDE_ENTRIES is how many entries it has.
 func TestAnOldStudioSaysHowFarItIs(t *testing.T) {
@@ -181,13 +175,7 @@ func TestAnOldStudioSaysHowFarItIs(t *testing.T) {
 	practising(t, db)
 	practised(t, db, manyEntries(2000))
 	want := counted(t, db)
-	old, err := sqlx.Open("sqlite", "file:"+db+"?_pragma=journal_mode(WAL)")
-	require.NoError(t, err)
-	p, err := goose.NewProvider(goose.DialectSQLite3, old.DB, os.DirFS("../../store/migrations"))
-	require.NoError(t, err)
-	_, err = p.DownTo(t.Context(), 3)
-	require.NoError(t, err)
-	require.NoError(t, old.Close())
+	ofOldProgram(t, db)
 
 	server := exec.Command(os.Args[0], "serve", "--addr", "127.0.0.1:0", "--db", db, "--log", "error")
 	server.Env = append(os.Environ(), asCommand+"=1")

@@ -63,8 +63,6 @@ CREATE TABLE standings (
 ) STRICT, WITHOUT ROWID;
 
 CREATE INDEX standings_of_studio ON standings (studio_id, last_at) WHERE step = '';
-CREATE INDEX standings_ready ON standings (studio_id, last_at) WHERE step = '' AND days >= 2;
-CREATE INDEX standings_stuck ON standings (studio_id, last_at) WHERE step = '' AND tries >= 3;
 
 -- What is worked out of songs and of what is assigned, kept until one of the things that it
 -- is made of changes: then stale is set, and it is worked out again.

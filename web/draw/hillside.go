@@ -132,17 +132,6 @@ type Hill struct {
 	Label         string // the text form
 }
 
-// Append puts the strokes of a part of so many bars after those that are there.
-func (h *Hill) Append(bars int, ridge, path []arrange.Foot) {
-	for _, f := range ridge {
-		h.Ridge = append(h.Ridge, arrange.Foot{At: f.At + float64(h.Bars), Demand: f.Demand})
-	}
-	for _, f := range path {
-		h.Path = append(h.Path, arrange.Foot{At: f.At + float64(h.Bars), Demand: f.Demand})
-	}
-	h.Bars += bars
-}
-
 // SVG draws the hillside.
 func (h Hill) SVG() template.HTML {
 	if h.Bars == 0 {
