@@ -342,6 +342,10 @@ func sameAsNow(t *testing.T, h *studio.House, home int64) {
 			if name == "entries.jsonl" {
 				continue // in the order of a die
 			}
+			if sheet, _ := is[name][i]["sheet"].(string); strings.HasPrefix(sheet, "title: Sundial\n") {
+				delete(was[name][i], "sheet") // its chords are named by their shapes since
+				delete(is[name][i], "sheet")
+			}
 			assert.Equal(t, is[name][i], was[name][i], "%s %d", name, i+1)
 		}
 	}

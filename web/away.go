@@ -216,7 +216,7 @@ func (s *base) askedVersion(c *echo.Context, g store.Song) (a askedVersion, err 
 	a.version = arranger.Version(part, rung, w.Of(in.PartID(part))[rung])
 	a.part, a.tempo, a.retuned = part, o.Tempo, o.Tuning != nil
 	if o.Tuning != nil { // what is played lies in that tuning, and so does the record
-		other := *in
+		other := *in.Heard()
 		other.Tuning, other.Capo = *o.Tuning, 0
 		in = &other
 	}

@@ -52,6 +52,7 @@ type chordsView struct {
 	Query     string
 	Sung      string // a note that the voice has
 	ShapeKey  string
+	Names     string // what the names of chords are, where it makes a difference
 	Numbering harmony.Numbering
 }
 
@@ -68,7 +69,9 @@ type chordSlot struct {
 	Part, Bar int
 	Start     pitch.Frac
 	Beat      string
-	Chord     chord.Chord
+	Chord     chord.Chord // as the sheet names it
+	Also      string      // what it sounds, or what is fingered, where the two have other names
+	sounds    chord.Chord
 	Number    string
 	Borrowed  string
 	Event     *arrange.Event
@@ -141,12 +144,12 @@ func (s *songbook) showChords(c *echo.Context, q url.Values) error {
 	options := s.options(c, player, 0)
 	options.School = v.School
 	a := arrange.New(tried, options)
-	sp := speaker(c)
+	sp, lift := speaker(c), tried.Lift()
 	var all []chord.Chord
 	for i := range tried.Parts {
 		p := &tried.Parts[i]
 		own := w.Of(tried.PartID(i))[arrange.EasyChords]
-		work := studio.WorkOf("chords", g.Sheet, idsOf(in), w.Key(), studio.OfOptions(options), i, tried.Capo, tried.Tuning.String())
+		work := studio.WorkOf("chords", g.Sheet, idsOf(in), w.Key(), studio.OfOptions(options), i, tried.Capo, tried.Tuning.String(), lift)
 		version, err := studio.Worked(ctx, s.house, home.ID, work, p.Written(), func() (arrange.Version, error) {
 			if !a.HasChords(i) {
 				return arrange.Version{}, nil
@@ -169,10 +172,11 @@ func (s *songbook) showChords(c *echo.Context, q url.Values) error {
 				if e.From.Kind != song.Chord {
 					continue
 				}
-				part.Slots = append(part.Slots, chordSlot{Part: i, Bar: b + 1, Start: e.Start, Beat: e.Beat, Chord: e.From.Chord, Event: e,
+				sounds := lift.Sounds(e.From.Chord, v.Key)
+				part.Slots = append(part.Slots, chordSlot{Part: i, Bar: b + 1, Start: e.Start, Beat: e.Beat, Chord: e.From.Chord, Also: alsoNamed(lift, e.From.Chord, v.Key), sounds: sounds, Event: e,
 					Shape: e.Fingering.Frets.String(),
 					Link:  template.HTMLAttr(`href="` + html.EscapeString(linkTo(q, "part", p.Name, "bar", strconv.Itoa(b+1), "at", e.Start.String())) + `"`)})
-				all = append(all, e.From.Chord)
+				all = append(all, sounds)
 			}
 		}
 		for _, line := range own.Unread {
@@ -210,17 +214,26 @@ func (s *songbook) showChords(c *echo.Context, q url.Values) error {
 // chords sound the same, only their shapes change.
 func (s *songbook) tryOut(g *song.Song, q url.Values, v *chordsView, sp words.Speaker) *song.Song {
 	tried := *g
-	v.Capo = g.Capo
-	if capo, err := strconv.Atoi(q.Get("capo")); err == nil && capo >= 0 && capo <= sheet.MaxCapo {
-		tried.Capo, v.Capo = capo, capo
+	capo, err := strconv.Atoi(q.Get("capo"))
+	if v.Capo = g.Capo; err == nil && capo >= 0 && capo <= sheet.MaxCapo {
+		v.Capo = capo
 	}
-	if t, err := neck.Parse(q.Get("tuning")); err == nil && q.Get("tuning") != "" && t != g.Tuning {
-		tried.Tuning, v.Tuning = t, t.String()
-		retune, cautions := neck.Retune(g.Tuning, t, neck.A4)
+	tuning, err := neck.Parse(q.Get("tuning"))
+	if err != nil || q.Get("tuning") == "" {
+		tuning = g.Tuning
+	}
+	if v.Capo != g.Capo || tuning != g.Tuning {
+		tried = *g.Heard() // what sounds stays
+		tried.Capo, tried.Tuning, tried.Names = v.Capo, tuning, song.Sounding
+	}
+	if tuning != g.Tuning {
+		v.Tuning = tuning.String()
+		retune, cautions := neck.Retune(g.Tuning, tuning, neck.A4)
 		v.Retune, v.Warnings = retunedRows(retune, sp), sp.Retuning(cautions)
 	}
-	if v.Capo > 0 && v.Key.Valid() {
-		v.ShapeKey = v.Key.Transposed(-v.Capo).String()
+	if by := tried.Lifted(); by != 0 && v.Key.Valid() {
+		v.ShapeKey = v.Key.Transposed(-by).String()
+		v.Names = map[bool]string{true: "those of the shapes", false: "what sounds"}[tried.Lift().Shapes()]
 	}
 	return &tried
 }
@@ -242,15 +255,18 @@ func (s *songbook) lookAt(c *echo.Context, q url.Values, v *chordsView, g *song.
 		return nil
 	}
 	v.At.Chosen, v.At.Why = true, speaker(c).Event(v.At.Event)
-	in := instrument(g)
-	cfg := voicing.Config{In: in, Player: player, School: v.School, Key: v.Key, Max: mostCards}
+	in, above := instrument(g), g.Above()
+	cfg := voicing.Config{In: instrument(g.Named()), Player: player, School: v.School, Key: v.Key.Transposed(-above), Max: mostCards}
 	if n, err := pitch.ParseNote(q.Get("sung")); err == nil {
 		cfg.Sung, v.Sung = n, n.String()
+		if above != 0 {
+			cfg.Sung = cfg.Key.SpellClass(n.Class().Up(-above))
+		}
 	}
 	sp := style(c, 0).Speaker
-	work := studio.WorkOf("cards", v.At.Chord.Symbol, in, player, cfg.School, cfg.Key.String(), cfg.Sung.String(), sp)
+	work := studio.WorkOf("cards", v.At.Chord.Symbol, in, cfg.In, player, cfg.School, cfg.Key.String(), cfg.Sung.String(), sp)
 	cards, err := studio.Worked(c.Request().Context(), s.house, home(c).ID, work, 1, func() ([]choiceCard, error) {
-		cards := s.cards(v.At.Chord, cfg, sp)
+		cards := s.cards(v.At.Chord, cfg, in, sp)
 		for i := range cards {
 			drawn, err := s.drawn(c, "chords#card", &cards[i])
 			if err != nil {
@@ -272,7 +288,7 @@ func (s *songbook) lookAt(c *echo.Context, q url.Values, v *chordsView, g *song.
 	for i, slot := range chosen.Slots {
 		at := float64(i) * seconds
 		after = append(after, strike{at, frequencies(slot.Event.Fingering.Frets, in)})
-		if usual := s.house.Book().Usual(slot.Chord, in, hand.Player{}, 1); len(usual) > 0 {
+		if usual := s.house.Book().Usual(slot.Chord, cfg.In, hand.Player{}, 1); len(usual) > 0 {
 			before = append(before, strike{at, frequencies(usual[0].Frets, in)})
 		}
 	}
@@ -280,15 +296,28 @@ func (s *songbook) lookAt(c *echo.Context, q url.Values, v *chordsView, g *song.
 	return nil
 }
 
-// cards are what may stand for a chord.
-func (s *songbook) cards(of chord.Chord, cfg voicing.Config, sp words.Speaker) (cards []choiceCard) {
+// alsoNamed is the other name of a chord where what is fingered and what sounds have
+// different ones.
+func alsoNamed(lift song.Lift, c chord.Chord, key pitch.Key) string {
+	switch {
+	case lift.Shapes():
+		return "sounds " + lift.Sounds(c, key).Symbol
+	case lift.Any():
+		return "shape of " + lift.Shape(c, key).Symbol
+	}
+	return ""
+}
+
+// cards are what may stand for a chord, found on an instrument of its names and played
+// on in.
+func (s *songbook) cards(of chord.Chord, cfg voicing.Config, in neck.Instrument, sp words.Speaker) (cards []choiceCard) {
 	found := s.house.Book().Find(of, cfg)
 	if len(found) < 3 { // the front alone is short: show what comes close to it
 		cfg.Dominated = true
 		found = s.house.Book().Find(of, cfg)
 	}
 	for i := range found {
-		card := newCard(&found[i], cfg.In, cfg.Player, sp, of.Root)
+		card := newCard(&found[i], in, cfg.Player, sp, of.Root)
 		card.Key = i + 1
 		cards = append(cards, card)
 	}
@@ -311,7 +340,7 @@ func newCard(v *voicing.Voicing, in neck.Instrument, p hand.Player, sp words.Spe
 func (p *chordPart) number(key pitch.Key, numbering harmony.Numbering, sp words.Speaker) {
 	chords := make([]chord.Chord, len(p.Slots))
 	for i := range p.Slots {
-		chords[i] = p.Slots[i].Chord
+		chords[i] = p.Slots[i].sounds
 	}
 	for i, n := range harmony.Numbers(chords, key, numbering) {
 		p.Slots[i].Number, p.Slots[i].Borrowed = n.Number, sp.Borrowed(n.Borrowed)

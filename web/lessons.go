@@ -411,7 +411,7 @@ func (s *base) drawPart(c *echo.Context, look studio.Lookup, in *song.Song, p st
 	drawn, err := studio.Worked(c.Request().Context(), s.house, home(c).ID, work, part.Written(), func() (handoutPart, error) {
 		v := arrange.New(in, options).Version(i, choice.Rung, choice.Way)
 		return handoutPart{Name: part.Name, Note: part.Note, Cue: part.Cue, Rung: choice.Rung, Tempo: play.Tempo(in, part, look.Target), Grade: v.Grade,
-			Lines: draw.Tab(draw.WithPasses(draw.Version(part, &v, nil), part, &v), st, false), Beside: beside(part, st), Why: st.Speaker.Version(&v)}, nil
+			Lines: draw.Tab(draw.WithPasses(draw.Version(part, &v, nil), part, &v), st, false), Beside: beside(part, in.Lift(), st), Why: st.Speaker.Version(&v)}, nil
 	})
 	return drawn, err == nil
 }

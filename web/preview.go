@@ -122,10 +122,10 @@ func (s *songbook) previewPart(c *echo.Context, t typing, a *arrange.Arranger, o
 	}
 	version := s.asWritten(c, a, v.own, i, p)
 	v.Grade = version.Grade
-	v.Lines = t.lines(p.Name, "", draw.Lines(draw.WithPath(draw.Written(p), &version), st, true))
+	v.Lines = t.lines(p.Name, "", draw.Lines(draw.WithPath(draw.Written(p, of.Lift()), &version), st, true))
 	st.Places = false
 	for _, player := range p.Players() {
-		v.Beside = append(v.Beside, besideLines{player, t.lines(p.Name, player, draw.Lines(draw.Beside(p, player), st, false))})
+		v.Beside = append(v.Beside, besideLines{player, t.lines(p.Name, player, draw.Lines(draw.Beside(p, player, of.Lift()), st, false))})
 	}
 	return v
 }
@@ -229,9 +229,9 @@ type besidePart struct {
 }
 
 // beside draws what the other players have in a part.
-func beside(p *song.Part, st draw.Style) (list []besidePart) {
+func beside(p *song.Part, lift song.Lift, st draw.Style) (list []besidePart) {
 	for _, player := range p.Players() {
-		list = append(list, besidePart{player, draw.Tab(draw.Beside(p, player), st, false)})
+		list = append(list, besidePart{player, draw.Tab(draw.Beside(p, player, lift), st, false)})
 	}
 	return list
 }

@@ -108,7 +108,7 @@ func TestTheSignUnderTheCursor(t *testing.T) {
 	assert.Contains(t, lead, "Fret 7 on the D string, an A")
 	assert.Contains(t, lead, "<svg")
 	chord := at("title: T\ncapo: 2\ntime: 6/8\ntempo: 80\nA:\n| Am7 - - - - - |\n", 6, 4)
-	assert.Contains(t, chord, "The chord Am7 (A, C, E and G) in a shape that is left open")
+	assert.Contains(t, chord, "The shape of Am7, which sounds Bm7 (B, D, F# and A) in a shape that is left open")
 	assert.Contains(t, chord, `data-tempo="80" data-beats="2"`)
 	assert.Contains(t, chord, "<svg")
 	// Whatever place is asked for, there is an answer.

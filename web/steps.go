@@ -13,6 +13,7 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"valleyside/core/arrange"
+	"valleyside/core/chord"
 	"valleyside/core/hand"
 	"valleyside/core/lesson"
 	"valleyside/core/neck"
@@ -200,7 +201,11 @@ func shapesOf(c *echo.Context, t *studio.Taught, shapes []lesson.Held, p hand.Pl
 	in := p.On(t.Song.Tuning, t.Song.Capo)
 	for _, h := range shapes {
 		shape := draw.Shape{Fingering: h.Fingering, Player: p, Neck: in.Neck, Mutes: h.Mutes, Speaker: sp, Width: width}
-		list = append(list, shapeView{h.Name, shape.SVG(), sp.Mutes(h.Mutes), shape})
+		name := h.Name
+		if of, err := chord.Parse(name); err == nil && t.Song.Lifted() != 0 {
+			name += " (" + alsoNamed(t.Song.Lift(), of, t.Song.Key) + ")"
+		}
+		list = append(list, shapeView{name, shape.SVG(), sp.Mutes(h.Mutes), shape})
 	}
 	return list
 }

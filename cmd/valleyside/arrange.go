@@ -298,7 +298,7 @@ func newArrangedBar(b *arrange.Bar, pass int) arrangedBar {
 		event := arrangedEvent{Start: e.Start, Length: e.Length, Beat: e.Beat, Notes: []arrangedNote{},
 			Dead: e.Dead, Stroke: e.Stroke, Muted: e.Muted, Mutes: mutedStrings(e.Mutes), Why: speaker.Event(e)}
 		for _, n := range e.Notes {
-			event.Notes = append(event.Notes, arrangedNote(n))
+			event.Notes = append(event.Notes, arrangedNote{n.String, n.Fret, n.Finger, n.Pitch})
 		}
 		bar.Events = append(bar.Events, event)
 	}

@@ -49,6 +49,7 @@ type Version struct {
 	Part   int // index into Song.Parts
 	Rung   Rung
 	Tempo  float64
+	Lift   song.Lift
 	Grade  float64 // 1.0 to 10.0
 	Work   float64 // what the search made as small as it can be
 	Travel float64 // sum of hand shifts over the written bars, mm
@@ -171,7 +172,10 @@ type Note struct {
 	String neck.String
 	Fret   int
 	Finger hand.Finger
-	Pitch  pitch.Spelled
+	Pitch  pitch.Spelled // what sounds
+	// Name is what it is called: Pitch's own note, or where chords are named by shapes
+	// over a capo the note that the shape has without it.
+	Name pitch.Note
 }
 
 // Arranger makes the versions of one song. It remembers what they have in
@@ -191,7 +195,11 @@ func New(s *song.Song, o Options) *Arranger {
 		o.School = voicing.Few
 	}
 	a := &Arranger{scores: map[int]*score{}, melodies: map[int]melody{}}
-	a.set = setup{song: s, options: o, written: o.Player.On(s.Tuning, s.Capo), in: o.Player.On(s.Tuning, s.Capo), bench: new(bench)}
+	if o.Tuning != nil {
+		s = s.Heard() // what is fingered there is another shape
+	}
+	named := s.Named()
+	a.set = setup{song: named, heard: s, lift: s.Lift(), options: o, written: o.Player.On(named.Tuning, s.Capo), in: o.Player.On(named.Tuning, s.Capo), bench: new(bench)}
 	if o.Tuning != nil {
 		a.set.in = o.Player.On(*o.Tuning, 0)
 	}

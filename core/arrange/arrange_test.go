@@ -184,14 +184,14 @@ func TestEveryVersionIsRight(t *testing.T) {
 						continue
 					}
 					require.NotEmpty(t, e.Notes)
-					checkEvent(t, rung, e, from, open, o.Player.Reach, n, rung == OneFinger && way.Prefer == OneString)
+					checkEvent(t, rung, e, from, s.Above(), open, o.Player.Reach, n, rung == OneFinger && way.Prefer == OneString)
 				}
 			}
 		}
 	})
 }
 
-func checkEvent(t *rapid.T, rung Rung, e Event, from song.Event, open neck.Tuning, reach float64, n neck.Neck, octaves bool) {
+func checkEvent(t *rapid.T, rung Rung, e Event, from song.Event, above int, open neck.Tuning, reach float64, n neck.Neck, octaves bool) {
 	var pitches []pitch.Pitch
 	for _, note := range e.Notes {
 		p := open.Pitch(note.String, note.Fret)
@@ -215,7 +215,7 @@ func checkEvent(t *rapid.T, rung Rung, e Event, from song.Event, open neck.Tunin
 	var root, bass pitch.Class
 	var fifth int
 	if from.Kind == song.Chord {
-		root, bass, fifth = from.Chord.Root.Class(), from.Chord.Lowest().Class(), 7
+		root, bass, fifth = from.Chord.Root.Class().Up(above), from.Chord.Lowest().Class().Up(above), 7
 		switch from.Chord.Symbol {
 		case "Bdim", "G#m7b5":
 			fifth = 6

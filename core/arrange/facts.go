@@ -86,21 +86,22 @@ const (
 
 // What is said of a whole version, and why a rung is not offered.
 const (
-	SecondPlayer  FactKind = 96 + iota // what Of plays is left to the second player
-	InTuning                           // placed in the tuning Of
-	OctavesMoved                       // N notes sound in another octave
-	ThinnerChords                      // N chords have fewer notes
-	OpenLost                           // N open strings are fretted or lie elsewhere
-	LegatoLost                         // N legato notes are picked
-	GallopPicked                       // gallops are picked down, down-up
-	NotesOfPart                        // the same notes as the part Of
-	LineOfPart                         // the line of the part Of, Semitones higher
-	AllOnString                        // all of it lies on String
-	AllMoved                           // all of it is moved N octaves, since no string has its range
-	NoOneString                        // its range does not fit one string
-	HandStays                          // the hand never moves along the neck
-	HarderThan                         // it comes out harder than the part as written
-	FirstUsual                         // chords by name are played in their usual shapes
+	SecondPlayer   FactKind = 96 + iota // what Of plays is left to the second player
+	InTuning                            // placed in the tuning Of
+	OctavesMoved                        // N notes sound in another octave
+	ThinnerChords                       // N chords have fewer notes
+	OpenLost                            // N open strings are fretted or lie elsewhere
+	LegatoLost                          // N legato notes are picked
+	GallopPicked                        // gallops are picked down, down-up
+	NotesOfPart                         // the same notes as the part Of
+	LineOfPart                          // the line of the part Of, Semitones higher
+	AllOnString                         // all of it lies on String
+	AllMoved                            // all of it is moved N octaves, since no string has its range
+	NoOneString                         // its range does not fit one string
+	HandStays                           // the hand never moves along the neck
+	HarderThan                          // it comes out harder than the part as written
+	NamesAreShapes                      // names are what is fingered: Of sounds For
+	NamesSound                          // names are what sounds: Of is fingered as For
 
 	LeadLine     // not offered: a lead line
 	ArpeggioHere // not offered: an arpeggio becomes the chords it spells

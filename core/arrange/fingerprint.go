@@ -14,7 +14,7 @@ func (a *Arranger) Fingerprint(part int) [sha256.Size]byte {
 	set := &a.set
 	p := &set.song.Parts[part]
 	o := &set.options
-	list := []any{*p, set.written, set.in, o.Player.Usual(), o.Unplaced, o.School, set.tempo(p)}
+	list := []any{*p, set.written, set.in, set.lift, set.heard.Parts[part].Key, o.Player.Usual(), o.Unplaced, o.School, set.tempo(p)}
 	in, out := neighbours(set.song.Order, part)
 	beside := func(n neighbour, edge *song.Event, seconds float64) {
 		list = append(list, n.share, n.part == part, edge != nil)

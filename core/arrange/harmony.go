@@ -72,8 +72,7 @@ func harmonyOf(e *song.Event, in neck.Instrument, figure bool, run pitch.Pitch) 
 }
 
 // named reads a chord by its name. A voicing that is given says where its root
-// sounds; where, over a capo, it is the shape that is named and not the sound,
-// the root is that of the sound.
+// sounds.
 func named(e *song.Event, in neck.Instrument) harmony {
 	h := harmony{chord: true}
 	h.fifth, h.altered = e.Chord.Fifth()
@@ -84,12 +83,6 @@ func named(e *song.Event, in neck.Instrument) harmony {
 		}
 	}
 	slices.Sort(h.pitches)
-	sounds := func(class pitch.Class) bool {
-		return slices.ContainsFunc(h.pitches, func(p pitch.Pitch) bool { return p.Class() == class })
-	}
-	if len(h.pitches) > 0 && in.Capo > 0 && !sounds(root) && sounds(root.Up(in.Capo)) {
-		root, bass = root.Up(in.Capo), bass.Up(in.Capo)
-	}
 	h.root, h.bass = lowestOf(root, in), lowestOf(bass, in)
 	for _, p := range slices.Backward(h.pitches) {
 		if p.Class() == root {
@@ -140,9 +133,32 @@ type spelling struct {
 	notes []pitch.Note
 }
 
-// namesOf gives the spelling of an event in a key. Power chords spell their
+// namesOf gives the spelling of an event of a part: as the names of chords speak of
+// it, and as it sounds.
+func (set *setup) namesOf(part int, e *song.Event, h harmony) (names, heard spelling) {
+	names = spell(set.song.Parts[part].Key, e, h)
+	if set.song == set.heard {
+		return names, names
+	}
+	key, up := set.heard.Parts[part].Key, *e
+	if e.Kind == song.Chord {
+		up.Chord = set.lift.Sounds(e.Chord, key)
+	}
+	h.root += pitch.Pitch(set.above())
+	return names, spell(key, &up, h)
+}
+
+// above is by how many semitones what sounds lies above what names say.
+func (set *setup) above() int {
+	if set.song == set.heard {
+		return 0
+	}
+	return set.lift.By
+}
+
+// spell gives the spelling of an event in a key. Power chords spell their
 // fifth from their root, so that no key turns it into another interval.
-func namesOf(key pitch.Key, e *song.Event, h harmony) spelling {
+func spell(key pitch.Key, e *song.Event, h harmony) spelling {
 	s := spelling{key: key}
 	if e.Kind == song.Chord {
 		for _, t := range e.Chord.Tones {

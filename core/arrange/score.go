@@ -14,7 +14,9 @@ import (
 
 // setup is what versions are made for, the same for all parts of a song.
 type setup struct {
-	song    *song.Song
+	song    *song.Song // in the pitches of which the names of its chords speak
+	heard   *song.Song // the same in those that sound
+	lift    song.Lift
 	written neck.Instrument // the song's own
 	in      neck.Instrument // the one that is played
 	at      hand.At
@@ -85,6 +87,7 @@ type content struct {
 	from    *song.Event // one of them
 	harmony harmony
 	names   spelling
+	heard   spelling   // of what sounds
 	picked  neck.Frets // the shape whose notes were picked, where they are struck at once
 }
 
@@ -226,7 +229,7 @@ func (r *reader) contentOf(e *song.Event, figure bool, run pitch.Pitch) int {
 	c := content{from: e}
 	if !e.Dead() {
 		c.harmony = harmonyOf(e, r.set.written, key.figure, run)
-		c.names = namesOf(r.part.Key, e, c.harmony)
+		c.names, c.heard = r.set.namesOf(r.index, e, c.harmony)
 	}
 	r.known[key] = len(r.contents)
 	r.contents = append(r.contents, c)
@@ -482,7 +485,7 @@ func (s *score) strummed(set setup) *score {
 			from := &song.Event{Start: e.from.Start, Length: e.length, Kind: song.Chord, Chord: symbol, Frets: neck.NoFrets,
 				Line: e.from.Line, Column: e.from.Column}
 			c := content{from: from, harmony: harmonyOf(from, set.written, false, 0), picked: shape.Frets}
-			c.names = namesOf(s.part.Key, from, c.harmony)
+			c.names, c.heard = set.namesOf(s.index, from, c.harmony)
 			e.from, e.content = from, len(t.contents)
 			for k := range t.contents { // the same chord is the same content
 				if old := &t.contents[k]; k >= len(s.contents) && old.from.Chord.Symbol == symbol.Symbol && old.picked == shape.Frets {

@@ -124,7 +124,7 @@ func (e *Event) plain() []song.Note {
 func (e *Event) Name() (c chord.Chord, ok bool) {
 	var sounds pitch.Set
 	for _, n := range e.Notes {
-		sounds = sounds.With(n.Pitch.Note.Class())
+		sounds = sounds.With(n.Name.Class())
 	}
 	if e.From.Kind == song.Chord && e.From.Chord.Classes() == sounds {
 		return e.From.Chord, true

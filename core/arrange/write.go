@@ -36,7 +36,7 @@ func (a *Arranger) write(sol *solution, why []Fact) Version {
 	p := sol.plan
 	w := &writer{solution: sol, changes: newChanges(p), grips: map[[2]int32]*Grip{}, hards: map[Hard]*Hard{}, facts: map[Fact]*Fact{}, mutes: map[muteKey][]hand.Mute{}}
 	s := p.score
-	v := Version{Part: s.index, Rung: p.rung.rung, Tempo: p.set.tempo(s.part), Work: sol.cost, Unmet: p.unmet, Why: why, Bars: make([]Bar, len(s.bars))}
+	v := Version{Part: s.index, Rung: p.rung.rung, Tempo: p.set.tempo(s.part), Lift: p.set.lift, Work: sol.cost, Unmet: p.unmet, Why: why, Bars: make([]Bar, len(s.bars))}
 	totals := make([]float64, len(p.need))
 	begins := make([]int, len(s.bars)) // by bar: its first event
 	for b := range v.Bars {
@@ -282,7 +282,11 @@ func (w *writer) sounds(i int, c *choice) []Note {
 		}
 		s := neck.StringAt(j)
 		p := w.set.in.Pitch(s, int(fret)) + w.bent(content.from, s, int(fret))
-		notes = append(notes, Note{String: s, Fret: int(fret), Finger: c.Fingers[j], Pitch: content.names.At(p)})
+		note := Note{String: s, Fret: int(fret), Finger: c.Fingers[j], Pitch: content.heard.At(p + pitch.Pitch(w.set.above()))}
+		if note.Name = note.Pitch.Note; w.set.above() != 0 {
+			note.Name = content.names.At(p).Note
+		}
+		notes = append(notes, note)
 	}
 	return notes
 }
@@ -464,6 +468,9 @@ func (a *Arranger) overall(w *writer, v *Version) []Fact {
 	for _, player := range w.score.part.Players() {
 		why = append(why, Fact{Kind: SecondPlayer, Of: player})
 	}
+	if f := w.naming(); f.Kind != NoFact {
+		why = append(why, f)
+	}
 	if w.set.options.Tuning != nil {
 		why = append(why, Fact{Kind: InTuning, Of: w.set.options.Tuning.String()})
 		why = append(why, w.lost()...)
@@ -478,6 +485,23 @@ func (a *Arranger) overall(w *writer, v *Version) []Fact {
 		why = append(why, Fact{Kind: HandStays})
 	}
 	return why
+}
+
+// naming says by its first chord what the names of the part are, where what is fingered
+// and what sounds have different ones.
+func (w *writer) naming() Fact {
+	key := w.set.heard.Parts[w.score.index].Key
+	for i := range w.score.events {
+		e := w.score.events[i].from
+		switch {
+		case e.Kind != song.Chord || !w.set.lift.Any() || w.set.rewrites():
+		case w.set.lift.Shapes():
+			return Fact{Kind: NamesAreShapes, Of: e.Chord.Symbol, For: w.set.lift.Sounds(e.Chord, key).Symbol}
+		default:
+			return Fact{Kind: NamesSound, Of: e.Chord.Symbol, For: w.set.lift.Shape(e.Chord, key).Symbol}
+		}
+	}
+	return Fact{}
 }
 
 // lost counts what the other tuning does not give.

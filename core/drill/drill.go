@@ -85,7 +85,7 @@ func (d *Drill) Song(e *Exercise, title string, tempo float64) *song.Song {
 	in := d.Place.Song
 	key := in.Parts[d.Place.Version.Part].Key
 	part := song.Part{Name: partName, Key: key, Meter: e.Meter, Tempo: tempo, Feel: e.Feel, Lines: []song.Line{{Bars: e.Bars, Times: 1}}}
-	return &song.Song{Title: title, Key: key, Meter: e.Meter, Tempo: tempo, Feel: e.Feel, Tuning: in.Tuning, Capo: in.Capo,
+	return &song.Song{Title: title, Key: key, Meter: e.Meter, Tempo: tempo, Feel: e.Feel, Tuning: in.Tuning, Capo: in.Capo, Names: in.Lift().Names,
 		Parts: []song.Part{part}, Order: []song.Leg{{Part: 0, Times: 1}}}
 }
 

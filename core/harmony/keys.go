@@ -60,6 +60,8 @@ func Keys(chords []chord.Chord) []Guess {
 // KeysOfSong lists the likely keys of a song, by its chords and notes.
 func KeysOfSong(s *song.Song) []Guess {
 	var e ear
+	named := s.Named()
+	open := named.Open()
 	for i := range s.Parts {
 		bars := s.Parts[i].Bars()
 		for b := range bars {
@@ -70,13 +72,19 @@ func KeysOfSong(s *song.Song) []Guess {
 				}
 				for _, n := range ev.Notes {
 					if !n.Dead {
-						e.hear(n.Pitch(s.Open()).Class(), ev.Length.Float())
+						e.hear(n.Pitch(open).Class(), ev.Length.Float())
 					}
 				}
 			}
 		}
 	}
-	return e.guess()
+	list := e.guess()
+	if above := s.Above(); above != 0 {
+		for i := range list {
+			list[i].Key = list[i].Key.Transposed(above)
+		}
+	}
+	return list
 }
 
 func (e *ear) hear(class pitch.Class, length float64) {

@@ -199,9 +199,9 @@ func (b *builder) nameOf(v *view, e *arrange.Event) string {
 	}
 	var set pitch.Set
 	for _, n := range e.Notes {
-		set = set.With(n.Pitch.Note.Class())
+		set = set.With(n.Name.Class())
 	}
-	root := e.Notes[0].Pitch.Note
+	root := e.Notes[0].Name
 	if set == (pitch.Set(0)).With(root.Class()) {
 		return root.String() + " octave"
 	}
@@ -213,7 +213,7 @@ func (b *builder) nameOf(v *view, e *arrange.Event) string {
 			return f.Of
 		}
 	}
-	names := chord.Names(set, root.Class(), v.part.Key)
+	names := chord.Names(set, root.Class(), v.part.Key.Transposed(-b.song.Above()))
 	if len(names) == 0 {
 		return ""
 	}

@@ -62,7 +62,7 @@ func (l *Lesson) title(s *Step) string {
 // song is a song of some parts that are played once each, at the goal of a step.
 func (l *Lesson) song(s *Step, parts ...song.Part) *song.Song {
 	out := *l.Song
-	out.Title, out.By = l.title(s), ""
+	out.Title, out.By, out.Names = l.title(s), "", l.Song.Lift().Names
 	out.Parts, out.Order = parts, nil
 	first := &parts[0]
 	out.Key, out.Meter, out.Feel, out.Tempo = first.Key, first.Meter, first.Feel, s.Goal
@@ -133,7 +133,7 @@ func (l *Lesson) seam(s *Step) *song.Song {
 // form is two parts in a row, or the whole way.
 func (l *Lesson) form(s *Step) *song.Song {
 	out := *l.Song
-	out.Title, out.By = l.title(s), ""
+	out.Title, out.By, out.Names = l.title(s), "", l.Song.Lift().Names
 	out.Parts, out.Order = nil, nil
 	index := map[int]int{}
 	add := func(i, times int) {

@@ -6,6 +6,8 @@ import (
 	"fmt"
 	"strconv"
 	"strings"
+
+	"valleyside/core/pitch"
 )
 
 // Silent stands in Frets for a string that does not sound.
@@ -28,7 +30,7 @@ func ParseFrets(s string) (Frets, error) {
 		fields = strings.Split(s, "")
 	}
 	if len(fields) != Strings {
-		return NoFrets, fmt.Errorf("shape %q has %d strings; write all six, low to high, like x32010 or x-10-12-12-x-x", s, len(fields))
+		return NoFrets, pitch.Malformedf("write all six, low to high, like x32010 or x-10-12-12-x-x", "shape %q has %d strings", s, len(fields))
 	}
 	f := NoFrets
 	for i, field := range fields {
@@ -37,15 +39,15 @@ func ParseFrets(s string) (Frets, error) {
 		}
 		n, err := strconv.Atoi(field)
 		if err != nil || field[0] == '+' {
-			return NoFrets, fmt.Errorf("shape %q: %q is neither a fret nor x", s, field)
+			return NoFrets, pitch.Malformedf("write six strings low to high, like x32010 or x-10-12-12-x-x", "shape %q: %q is neither a fret nor x", s, field)
 		}
 		if n > MaxFret {
-			return NoFrets, fmt.Errorf("shape %q: fret %d is off the neck; frets go from 0 to %d", s, n, MaxFret)
+			return NoFrets, pitch.Malformedf(fmt.Sprintf("frets go from 0 to %d", MaxFret), "shape %q: fret %d is off the neck", s, n)
 		}
 		f[i] = int8(n)
 	}
 	if f == NoFrets {
-		return NoFrets, fmt.Errorf("shape %q sounds no string; give at least one a fret", s)
+		return NoFrets, pitch.Malformedf("give at least one a fret", "shape %q sounds no string", s)
 	}
 	return f, nil
 }

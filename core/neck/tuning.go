@@ -101,7 +101,7 @@ func Parse(s string) (Tuning, error) {
 	if n := len(fields); n >= 2 && strings.EqualFold(strings.TrimSuffix(fields[n-1], "s"), "cent") {
 		c, err := strconv.ParseFloat(strings.Replace(fields[n-2], "−", "-", 1), 64)
 		if err != nil || math.IsNaN(c) || math.Abs(c) > 600 {
-			return Tuning{}, fmt.Errorf("%q is not an offset; write a number from -600 to 600, like -35 cents", fields[n-2])
+			return Tuning{}, pitch.Malformedf("write a number from -600 to 600, like -35 cents", "%q is not an offset", fields[n-2])
 		}
 		cents, fields = c, fields[:n-2]
 		if len(fields) == 0 {
@@ -123,9 +123,9 @@ func Parse(s string) (Tuning, error) {
 	}
 	if len(fields) != Strings {
 		if notes(fields) {
-			return Tuning{}, fmt.Errorf("tuning %q has %d notes; write six, low to high, like D A D G B E", name, len(fields))
+			return Tuning{}, pitch.Malformedf("write six, low to high, like D A D G B E", "tuning %q has %d notes", name, len(fields))
 		}
-		return Tuning{}, fmt.Errorf("tuning %q is not known; write six notes low to high, or one of: %s", name, strings.Join(Known(), ", "))
+		return Tuning{}, pitch.Malformedf("write six notes low to high, or one of: "+strings.Join(Known(), ", "), "tuning %q is not known", name)
 	}
 	t := Tuning{Cents: cents}
 	for i, f := range fields {
@@ -135,7 +135,7 @@ func Parse(s string) (Tuning, error) {
 		}
 		t.open[i] = p
 		if d := p - Standard.open[i]; d < -12 || d > 7 {
-			return Tuning{}, fmt.Errorf("tuning: %s, note %d of six, is %+d semitones from standard; it must lie between -12 and +7", f, i+1, d)
+			return Tuning{}, pitch.Malformedf("it must lie between -12 and +7", "tuning: %s, note %d of six, is %+d semitones from standard", f, i+1, d)
 		}
 	}
 	return t, nil
@@ -236,6 +236,22 @@ func (t Tuning) Up(n int) Tuning {
 	}
 	return t
 }
+
+// Moved is by how many semitones the tuning is standard, or drop D, moved as a whole,
+// and which of the two; the tuning itself and 0 where its strings are moved unlike each
+// other.
+func (t Tuning) Moved() (from Tuning, by int) {
+	for _, from := range wholes {
+		if by := int(t.open[0] - from.open[0]); from.Up(by).open == t.open {
+			from.Cents = t.Cents
+			return from, by
+		}
+	}
+	return t, 0
+}
+
+// wholes are the tunings of which others are known as moved.
+var wholes = []Tuning{Standard, open(38, 45, 50, 55, 59, 64)}
 
 // Spelled names the open strings, low E to high e.
 func (t Tuning) Spelled() [Strings]pitch.Spelled {

@@ -1,7 +1,6 @@
 package pitch
 
 import (
-	"fmt"
 	"math/bits"
 	"strconv"
 	"strings"
@@ -109,7 +108,7 @@ func (f *Frac) UnmarshalText(text []byte) error {
 	n, err1 := strconv.ParseInt(num, 10, 64)
 	d, err2 := strconv.ParseInt(den, 10, 64)
 	if err1 != nil || err2 != nil || d <= 0 {
-		return fmt.Errorf("%q is not a fraction; write it like 3/8", text)
+		return Malformedf("write it like 3/8", "%q is not a fraction", text)
 	}
 	*f = F(n, d)
 	return nil

@@ -1,7 +1,6 @@
 package pitch
 
 import (
-	"fmt"
 	"strings"
 )
 
@@ -59,10 +58,10 @@ func (k Key) String() string {
 func ParseKey(s string) (Key, error) {
 	tonic, rest := CutNote(strings.TrimSpace(s))
 	if !tonic.Valid() {
-		return Key{}, fmt.Errorf("%q is not a key; write a note and a mode, like A minor or Bb major", s)
+		return Key{}, Malformedf("write a note and a mode, like A minor or Bb major", "%q is not a key", s)
 	}
 	if tonic.Accidental < -1 || tonic.Accidental > 1 {
-		return Key{}, fmt.Errorf("%q has no key signature; write the key with one sharp or flat at most", s)
+		return Key{}, Malformedf("write the key with one sharp or flat at most", "%q has no key signature", s)
 	}
 	mode := Mode(strings.ToLower(strings.TrimSpace(rest)))
 	switch mode {
@@ -75,7 +74,7 @@ func ParseKey(s string) (Key, error) {
 		}
 	}
 	if _, ok := modes[mode]; !ok {
-		return Key{}, fmt.Errorf("%q is not a mode; use major, minor, dorian, phrygian, lydian, mixolydian or locrian", strings.TrimSpace(rest))
+		return Key{}, Malformedf("use major, minor, dorian, phrygian, lydian, mixolydian or locrian", "%q is not a mode", strings.TrimSpace(rest))
 	}
 	return Key{Tonic: tonic, Mode: mode}, nil
 }
@@ -134,8 +133,11 @@ func (k Key) signs() int {
 }
 
 // Transposed is k some semitones higher, spelled with the fewest signs; of two
-// that have equally many the one with sharps.
+// that have equally many the one with sharps. No key stays none.
 func (k Key) Transposed(semitones int) Key {
+	if !k.Valid() {
+		return k
+	}
 	class := k.Tonic.Class().Up(semitones)
 	best := Key{}
 	for _, letter := range []byte("CDEFGAB") {

@@ -4,7 +4,6 @@
 package pitch
 
 import (
-	"fmt"
 	"math"
 	"strconv"
 	"strings"
@@ -81,7 +80,7 @@ func (n *Note) UnmarshalText(text []byte) (err error) {
 func ParseNote(s string) (Note, error) {
 	n, rest := CutNote(s)
 	if !n.Valid() || rest != "" {
-		return Note{}, fmt.Errorf("%q is not a note name; write a letter A to G with # or b, like F# or Bb", s)
+		return Note{}, Malformedf("write a letter A to G with # or b, like F# or Bb", "%q is not a note name", s)
 	}
 	return n, nil
 }
@@ -166,7 +165,7 @@ func ParseSpelled(s string) (Spelled, error) {
 	n, rest := CutNote(s)
 	octave, err := strconv.Atoi(rest)
 	if !n.Valid() || err != nil || octave < -1 || octave > 9 {
-		return Spelled{}, fmt.Errorf("%q is not a pitch; write a note and its octave, like F#3", s)
+		return Spelled{}, Malformedf("write a note and its octave, like F#3", "%q is not a pitch", s)
 	}
 	return Spelled{Note: n, Octave: octave}, nil
 }

@@ -22,7 +22,7 @@ func Bass(s *song.Song, t *Timeline, o Options) []Strike {
 	}
 	b := builder{song: s, options: o, timeline: t}
 	written := make([][]song.Bar, len(s.Parts))
-	open := s.Open()
+	open, above := s.Open(), pitch.Pitch(s.Above())
 	var list []Strike
 	for i, bar := range t.Bars {
 		p := &s.Parts[bar.Part]
@@ -38,7 +38,7 @@ func Bass(s *song.Song, t *Timeline, o Options) []Strike {
 				stopAt(list, at)
 				continue
 			}
-			low, ok := lowest(e, open)
+			low, ok := lowest(e, open, above)
 			if !ok || e.Kind != song.Chord && !leads(e.Start, m) {
 				continue
 			}
@@ -63,10 +63,11 @@ func stopAt(list []Strike, at float64) {
 	}
 }
 
-// lowest is the bass of an event: that of a chord's name, or its lowest note.
-func lowest(e *song.Event, open neck.Tuning) (pitch.Pitch, bool) {
+// lowest is the bass of an event: that of a chord's name, above which it sounds so many
+// semitones, or its lowest note.
+func lowest(e *song.Event, open neck.Tuning, above pitch.Pitch) (pitch.Pitch, bool) {
 	if e.Kind == song.Chord {
-		return pitch.Pitch(e.Chord.Lowest().Class()), true
+		return pitch.Pitch(e.Chord.Lowest().Class()) + above + 12, true
 	}
 	low, ok := pitch.Pitch(0), false
 	for _, n := range e.Notes {

@@ -89,20 +89,20 @@ func (o *offering) offer(word, text, means string) {
 // names offers what a line can begin with: settings that are not there yet, parts that
 // the order names, and below a part's name the players.
 func (o *offering) names(word string) {
-	list, inPart := songSettings, false
+	here, inPart := ofSong, false
 	own := map[string]bool{}
 	for i := range o.line - 1 {
 		switch l := &o.sheet.Lines[i]; l.Kind {
 		case PartName:
-			list, inPart, own = partSettings, true, map[string]bool{}
+			here, inPart, own = ofPart, true, map[string]bool{}
 		case Setting:
 			name, _, _ := strings.Cut(l.Text, ":")
 			own[name] = true
 		}
 	}
-	for _, name := range list {
-		if !own[name] {
-			o.offer(word, name+": ", settingMeans[name])
+	for i := range settings {
+		if known := &settings[i]; known.scope&here != 0 && !own[known.name] {
+			o.offer(word, known.name+": ", known.means)
 		}
 	}
 	if inPart {
@@ -129,49 +129,33 @@ func (o *offering) names(word string) {
 	}
 }
 
-// settingMeans says what the settings are for.
-var settingMeans = map[string]string{
-	"title": "the song's name", "by": "who made it", "key": "like A minor", "time": "like 3/4", "tempo": "beats a minute", "feel": "straight or swing",
-	"tuning": "a name or six notes", "capo": "its fret", "order": "the way through the parts", "like": "another part's bars", "pickup": "beats of the first bar",
-	"mute": "palm, for all of the part", "ring": "yes, for all of the part", "note": "a word to the student", "cue": "what to listen for",
-}
-
 // values offers what a setting can be.
 func (o *offering) values(name, word string) {
-	part := o.starts[o.line-1].part
-	switch name {
-	case "key":
-		o.keys(word)
-	case "time":
-		for _, m := range []song.Meter{{Count: 4, Unit: 4}, {Count: 3, Unit: 4}, {Count: 6, Unit: 8}, {Count: 2, Unit: 4}, {Count: 12, Unit: 8}, {Count: 5, Unit: 4}, {Count: 7, Unit: 8}, {Count: 9, Unit: 8}} {
-			o.offer(word, m.String(), "")
-		}
-	case "feel":
-		o.offer(word, "straight", "both eighths of a beat are as long")
-		o.offer(word, "swing", "the first takes two thirds")
-		o.offer(word, "swing 60%", "or so much of the beat")
-	case "tuning":
-		for _, known := range neck.Known() {
-			t, _ := neck.Parse(known)
-			o.offer(word, known, t.Letters())
-		}
-	case "mute":
-		o.offer(word, "palm", "every note but accents")
-		o.offer(word, "none", "only what has a *")
-	case "ring":
-		o.offer(word, "yes", "every note rings on")
-		o.offer(word, "no", "notes end where the next begin")
-	case "order":
-		for i := range o.sheet.Song.Parts {
-			p := &o.sheet.Song.Parts[i]
-			o.offer(word, p.Name, barCount(p.Written()))
-		}
-	case "like":
-		for i := range o.sheet.Song.Parts {
-			if p := &o.sheet.Song.Parts[i]; i < part {
-				o.offer(word, p.Name, barCount(p.Written()))
-			}
-		}
+	known := settingNamed(name)
+	if known == nil {
+		return
+	}
+	for _, v := range known.values {
+		o.offer(word, v.Text, v.Means)
+	}
+	if known.offer != nil {
+		known.offer(o, word)
+	}
+}
+
+// tunings offers the tunings that have a name.
+func (o *offering) tunings(word string) {
+	for _, known := range neck.Known() {
+		t, _ := neck.Parse(known)
+		o.offer(word, known, t.Letters())
+	}
+}
+
+// parts offers the parts of the song, the first so many of them.
+func (o *offering) parts(word string, most int) {
+	for i := range o.sheet.Song.Parts[:max(min(most, len(o.sheet.Song.Parts)), 0)] {
+		p := &o.sheet.Song.Parts[i]
+		o.offer(word, p.Name, barCount(p.Written()))
 	}
 }
 

@@ -1,10 +1,10 @@
 package sheet
 
 import (
-	"fmt"
 	"slices"
 	"strings"
 
+	"valleyside/core/pitch"
 	"valleyside/core/song"
 )
 
@@ -34,7 +34,7 @@ type readPart struct {
 
 // beLike takes over the settings of another part, but for those of its own that stand
 // above.
-func (p *parser) beLike(name string) (canonical string, err error) {
+func (p *parser) beLike(name string) (canonical string, err *pitch.Malformed) {
 	s := p.sheet.Song
 	own := len(s.Parts) - 1
 	i := slices.IndexFunc(s.Parts[:max(own, 0)], func(q song.Part) bool { return strings.EqualFold(q.Name, name) })
@@ -46,34 +46,33 @@ func (p *parser) beLike(name string) (canonical string, err error) {
 	}
 	from := &s.Parts[i]
 	p.like = like{of: from.Name, part: i}
-	for setting, take := range map[string]func(){
-		"key": func() { p.part.Key = from.Key }, "time": func() { p.part.Meter = from.Meter }, "tempo": func() { p.part.Tempo = from.Tempo },
-		"feel": func() { p.part.Feel = from.Feel }, "mute": func() { p.part.PalmMute = from.PalmMute }, "ring": func() { p.part.Ring = from.Ring },
-		"pickup": func() { p.pickup = p.others[i].pickup },
-	} {
-		if !p.own[setting] {
-			take()
+	for j := range settings {
+		if known := &settings[j]; known.take != nil && !p.own[known.name] {
+			known.take(p.part, from)
 		}
+	}
+	if !p.own["pickup"] {
+		p.pickup = p.others[i].pickup
 	}
 	return from.Name, nil
 }
 
 // notLike says why a part cannot be like another.
-func (p *parser) notLike(name string, own int) error {
+func (p *parser) notLike(name string, own int) *pitch.Malformed {
 	if len(p.music) > 0 {
-		return fmt.Errorf("the part has bars of its own already; write like: above them")
+		return pitch.Malformedf("write like: above them", "the part has bars of its own already")
 	}
 	var names []string
 	for _, q := range p.sheet.Song.Parts[:max(own, 0)] {
 		names = append(names, q.Name)
 	}
 	if len(names) == 0 {
-		return fmt.Errorf("there is no part above that this one could be like; write the part that it is like first")
+		return pitch.Malformedf("write the part that it is like first", "there is no part above that this one could be like")
 	}
 	if near := nearest(name, names); near != "" {
-		return fmt.Errorf("there is no part %s above this one; did you mean %s?", name, near)
+		return pitch.Malformedf("did you mean "+near+"?", "there is no part %s above this one", name)
 	}
-	return fmt.Errorf("there is no part %s above this one; the parts above are %s", name, strings.Join(names, ", "))
+	return pitch.Malformedf("the parts above are "+strings.Join(names, ", "), "there is no part %s above this one", name)
 }
 
 // takeOver ends a part: one that is like another gets its bars.

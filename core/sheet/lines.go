@@ -10,7 +10,6 @@ import (
 	"unicode/utf8"
 
 	"valleyside/core/neck"
-	"valleyside/core/pitch"
 	"valleyside/core/song"
 )
 
@@ -19,16 +18,6 @@ const DefaultTempo = 100
 
 func newSong() *song.Song {
 	return &song.Song{Meter: song.FourFour, Tempo: DefaultTempo, Tuning: neck.Standard}
-}
-
-// Settings by where they may stand.
-var (
-	songSettings = []string{"title", "by", "key", "time", "tempo", "feel", "tuning", "capo", "order"}
-	partSettings = []string{"like", "key", "time", "tempo", "feel", "pickup", "mute", "ring", "note", "cue"}
-)
-
-func isSetting(name string) bool {
-	return slices.Contains(songSettings, name) || slices.Contains(partSettings, name)
 }
 
 // line reads one line of the sheet.
@@ -148,17 +137,19 @@ func (p *parser) settingLine(n, column int, text string) {
 	}
 	value = trimmed
 	inPart := p.parts > 0
-	allowed := songSettings
+	here := ofSong
 	if inPart {
-		allowed = partSettings
+		here = ofPart
 	}
+	known := settingNamed(name)
 	l := Line{Kind: Setting, Text: strings.TrimSpace(name + ": " + value)}
 	fail := func(mend, format string, args ...any) {
 		p.errorf(n, valueColumn, mend, format, args...)
 		p.keep(Line{Text: text})
 	}
 	switch {
-	case !isSetting(name):
+	case known == nil:
+		allowed := settingNames(here)
 		mend := "settings here are " + strings.Join(allowed, ", ")
 		if near := nearest(name, allowed); near != "" {
 			mend = fmt.Sprintf("did you mean %s? %s", near, mend)
@@ -167,11 +158,11 @@ func (p *parser) settingLine(n, column int, text string) {
 		l.Text = strings.TrimSpace(strings.TrimSpace(typed) + ": " + value)
 		p.keep(l)
 		return
-	case !slices.Contains(allowed, name) && inPart:
+	case known.scope&here == 0 && inPart:
 		p.warnf(n, column, "move the line above the first part", "%s belongs to the whole song and has no effect in a part", name)
 		p.keep(l)
 		return
-	case !slices.Contains(allowed, name):
+	case known.scope&here == 0:
 		p.warnf(n, column, "move the line below a part's name", "%s belongs to a part and has no effect here", name)
 		p.keep(l)
 		return
@@ -192,108 +183,18 @@ func (p *parser) settingLine(n, column int, text string) {
 		p.warnf(n, column, "remove one of the two lines", "%s is set twice; this one counts", name)
 	}
 	p.own[name] = true
-	s := p.sheet.Song
-	key, meter, tempo, feel := &s.Key, &s.Meter, &s.Tempo, &s.Feel
-	var part song.Part // stands in for a part that could not be taken
-	if inPart {
-		if p.part == nil {
-			p.part = &part
-			defer func() { p.part = nil }()
-		}
-		key, meter, tempo, feel = &p.part.Key, &p.part.Meter, &p.part.Tempo, &p.part.Feel
+	if inPart && p.part == nil { // a part that could not be taken
+		p.part = new(song.Part)
+		defer func() { p.part = nil }()
 	}
-	var err error
-	switch name {
-	case "title":
-		s.Title, p.titled = value, true
-	case "by":
-		s.By = value
-	case "key":
-		err = set(key, &value, pitch.ParseKey)
-	case "time":
-		err = set(meter, &value, song.ParseMeter)
-	case "feel":
-		err = set(feel, &value, song.ParseFeel)
-	case "tuning":
-		err = set(&s.Tuning, &value, neck.Parse)
-	case "tempo":
-		v, parseErr := strconv.ParseFloat(value, 64)
-		if parseErr != nil || !(v >= MinTempo && v <= MaxTempo) {
-			err = fmt.Errorf("%q is not a tempo; write beats per minute from %d to %d", value, MinTempo, MaxTempo)
-			break
-		}
-		*tempo, value = v, strconv.FormatFloat(v, 'f', -1, 64)
-	case "capo":
-		v, parseErr := strconv.Atoi(value)
-		if parseErr != nil || v < 0 || v > MaxCapo {
-			err = fmt.Errorf("%q is not a capo; write its fret, 0 to %d", value, MaxCapo)
-			break
-		}
-		s.Capo, value = v, strconv.Itoa(v)
-	case "order":
-		p.order = orderSetting{text: value, line: n, column: valueColumn, index: len(p.sheet.Lines)}
-	case "mute":
-		err = choose(&p.part.PalmMute, &value, "muting", "palm", "none")
-	case "like":
-		value, err = p.beLike(value)
-	case "ring":
-		err = choose(&p.part.Ring, &value, "ringing", "yes", "no")
-	case "pickup":
-		if err = set(&p.pickup.beats, &value, parseBeats); err == nil {
-			p.pickup.place = place{n, valueColumn}
-		}
-	case "note":
-		p.part.Note = value
-	case "cue":
-		p.part.Cue = value
-	}
+	p.at = place{n, valueColumn}
+	value, err := known.read(p, value)
 	if err != nil {
-		message, mend, _ := strings.Cut(err.Error(), "; ")
-		fail(mend, "%s", message)
+		fail(err.Mend, "%s", err.What)
 		return
 	}
 	l.Text = name + ": " + value
 	p.keep(l)
-}
-
-// choose reads one word or the other.
-func choose(target *bool, text *string, what, yes, no string) error {
-	word := strings.ToLower(*text)
-	if word != yes && word != no {
-		return fmt.Errorf("%q is not a way of %s; write %s or %s", *text, what, yes, no)
-	}
-	*target, *text = word == yes, word
-	return nil
-}
-
-// parseBeats reads a number of beats, as 1, 1.5 or 1/2.
-func parseBeats(text string) (pitch.Frac, error) {
-	const finest = 24
-	bad := fmt.Errorf("%q is not a number of beats; write it like 1, 1.5 or 1/2", text)
-	beats := pitch.Whole(0)
-	if strings.ContainsAny(text, ".,") {
-		v, err := strconv.ParseFloat(strings.Replace(text, ",", ".", 1), 64)
-		if err != nil || !(v > 0 && v < 100) {
-			return beats, bad
-		}
-		beats = pitch.F(int64(math.Round(v*finest)), finest)
-	} else if err := beats.UnmarshalText([]byte(text)); err != nil {
-		return beats, bad
-	}
-	if beats.Num() <= 0 || beats.Den() > finest || beats.Floor() >= 100 {
-		return beats, bad
-	}
-	return beats, nil
-}
-
-// set parses text into target and puts the canonical text in its place.
-func set[T fmt.Stringer](target *T, text *string, parse func(string) (T, error)) error {
-	v, err := parse(*text)
-	if err != nil {
-		return err
-	}
-	*target, *text = v, v.String()
-	return nil
 }
 
 // nearest finds the word of a list that differs from s by the fewest letters,
@@ -337,6 +238,7 @@ func distance(a, b string) int {
 func (p *parser) finish() {
 	p.closePart()
 	p.noticeTurned()
+	p.agree()
 	if !p.titled {
 		p.errorf(1, 1, "begin the sheet with title: and the song's name", "the song has no title")
 	}

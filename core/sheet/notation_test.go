@@ -87,7 +87,7 @@ func TestNotationIsComplete(t *testing.T) {
 		}
 	}
 	assert.Equal(t, len(looks), rows-2, "/ and \\ stand before a note and after it")
-	for _, name := range []string{"order", "pickup", "note", "cue", "ring", "mute", "like", "tuning", "capo", "feel", "by", "key", "time", "tempo"} {
+	for _, name := range []string{"order", "pickup", "note", "cue", "ring", "mute", "like", "tuning", "capo", "chords", "feel", "by", "key", "time", "tempo"} {
 		assert.True(t, slices.ContainsFunc(all, func(text string) bool { return strings.Contains(text, name+":") }), name)
 	}
 }

@@ -116,6 +116,7 @@ type parser struct {
 	// orphans are players' lines that stand before the line they run beside.
 	orphans []song.Voice
 	orphan  place // of the first of them
+	at      place // of the value that is being read
 }
 
 type place struct{ line, column int }

@@ -171,11 +171,8 @@ func parseChord(text string) (Slot, *slotError) {
 	if voiced {
 		f, err := neck.ParseFrets(shape)
 		if err != nil {
-			message, mend, found := strings.Cut(err.Error(), "; ")
-			if !found {
-				mend = "write six strings low to high, like x32010 or x-10-12-12-x-x"
-			}
-			return Slot{}, &slotError{len([]rune(symbol)) + 1, message, mend}
+			bad := malformed(err)
+			return Slot{}, &slotError{len([]rune(symbol)) + 1, bad.What, bad.Mend}
 		}
 		s.Event.Frets = f
 	}

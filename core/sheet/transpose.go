@@ -19,8 +19,8 @@ type Transposed struct {
 
 // Transpose writes the sheet in another key of the same mode. Chords are
 // spelled by the new key; frets move along the neck, a part as a whole, up or
-// down by whichever fits and is less. With a capo the frets stay and the capo
-// takes the key up. Sheets with errors, and songs without a key, are refused.
+// down by whichever fits and is less. With a capo the frets stay, and the names of
+// shapes, and the capo takes the key up. Sheets with errors, and songs without a key, are refused.
 func (s *Sheet) Transpose(to pitch.Key, capo bool) (Transposed, error) {
 	from := s.Song.Key
 	switch {
@@ -32,7 +32,7 @@ func (s *Sheet) Transpose(to pitch.Key, capo bool) (Transposed, error) {
 		return Transposed{}, fmt.Errorf("the song is in %s; a %s key is needed, such as %s %s", from, from.Mode, to.Tonic, from.Mode)
 	}
 	by := to.Tonic.Class().Above(from.Tonic.Class())
-	t := transposer{sheet: s, by: by, to: to, capo: capo, last: neck.MaxFret - s.Song.Capo}
+	t := transposer{sheet: s, by: by, to: to, capo: capo, shapes: s.Song.Naming() == song.Shapes, last: neck.MaxFret - s.Song.Capo}
 	if capo {
 		at := s.Song.Capo + by
 		if at > MaxCapo {
@@ -64,6 +64,9 @@ func (s *Sheet) Transpose(to pitch.Key, capo bool) (Transposed, error) {
 			if !keys[0].Valid() {
 				keys[0] = from
 			}
+			if above := s.Song.Above(); above != 0 { // their names are of other keys
+				keys = [2]pitch.Key{keys[0].Transposed(-above), keys[1].Transposed(-above)}
+			}
 			t.where = s.Song.Parts[l.Part].Name
 			shift := t.phrase(l, shifts[voice{l.Part, l.Player}])
 			for i := range l.Bars {
@@ -81,13 +84,14 @@ const highCapo = 7
 
 // transposer moves the slots of a sheet.
 type transposer struct {
-	sheet *Sheet
-	by    int // semitones up, 0 to 11
-	to    pitch.Key
-	capo  bool
-	last  int // highest fret
-	where string
-	notes []string
+	sheet  *Sheet
+	by     int // semitones up, 0 to 11
+	to     pitch.Key
+	capo   bool
+	shapes bool // names are those of shapes, which a capo leaves as they are
+	last   int  // highest fret
+	where  string
+	notes  []string
 }
 
 // voice is what moves as a whole: the line of a player in a part.
@@ -190,7 +194,7 @@ func (t *transposer) say(format string, a ...any) {
 
 // event moves one event.
 func (t *transposer) event(e *song.Event, shift int, keys [2]pitch.Key) {
-	if e.Kind == song.Chord {
+	if e.Kind == song.Chord && !(t.capo && t.shapes) {
 		e.Chord = e.Chord.Between(keys[0], keys[1])
 		if e.Frets != neck.NoFrets && !t.capo {
 			e.Frets = t.shape(e.Frets, e.Chord.Symbol)

@@ -47,7 +47,7 @@ func TestTranspose(t *testing.T) {
 	require.NoError(t, err)
 	assert.Contains(t, capo.Text, "key: C minor\ncapo: 3\n")
 	assert.Contains(t, capo.Text, "5A 7A", "the frets stay")
-	assert.Contains(t, capo.Text, "Eb=x32010", "and so does the shape")
+	assert.Contains(t, capo.Text, "C=x32010", "and so does the shape, with its name")
 	_, err = s.Transpose(to("C major"), false)
 	assert.ErrorContains(t, err, "a minor key is needed, such as C minor")
 	_, err = Parse("title: T\nA:\n| 0A |\n").Transpose(to("C major"), false)

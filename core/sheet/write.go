@@ -39,30 +39,28 @@ func (w *writer) set(name, value string) {
 }
 
 func (w *writer) settings() {
-	s := w.song
-	w.set("title", s.Title)
-	w.set("by", s.By)
-	w.set("key", s.Key.String())
-	w.set("time", s.Meter.String())
-	w.set("tempo", number(s.Tempo))
-	if s.Feel != (song.Feel{}) {
-		w.set("feel", s.Feel.String())
-	}
-	w.set("tuning", s.Tuning.String())
-	if s.Capo > 0 {
-		w.set("capo", strconv.Itoa(s.Capo))
-	}
-	if !slices.EqualFunc(s.Order, upTo(len(s.Parts)), func(l song.Leg, i int) bool { return l == song.Leg{Part: i, Times: 1} }) {
-		var legs []string
-		for _, l := range s.Order {
-			leg := s.Parts[l.Part].Name
-			if l.Times > 1 {
-				leg += " x" + strconv.Itoa(l.Times)
-			}
-			legs = append(legs, leg)
+	for i := range settings {
+		if known := &settings[i]; known.scope&ofSong != 0 {
+			w.set(known.name, known.write(w, nil, nil))
 		}
-		w.set("order", strings.Join(legs, ", "))
 	}
+}
+
+// order is the roadmap where it is another than all parts once.
+func (w *writer) order() string {
+	s := w.song
+	if slices.EqualFunc(s.Order, upTo(len(s.Parts)), func(l song.Leg, i int) bool { return l == song.Leg{Part: i, Times: 1} }) {
+		return ""
+	}
+	var legs []string
+	for _, l := range s.Order {
+		leg := s.Parts[l.Part].Name
+		if l.Times > 1 {
+			leg += " x" + strconv.Itoa(l.Times)
+		}
+		legs = append(legs, leg)
+	}
+	return strings.Join(legs, ", ")
 }
 
 func number(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) }
@@ -86,30 +84,11 @@ func (w *writer) part(index int) {
 		as = w.song.Parts[of]
 		w.set("like", as.Name)
 	}
-	if p.Key != as.Key {
-		w.set("key", p.Key.String())
+	for i := range settings {
+		if known := &settings[i]; known.scope&ofPart != 0 {
+			w.set(known.name, known.write(w, p, &as))
+		}
 	}
-	if p.Meter != as.Meter {
-		w.set("time", p.Meter.String())
-	}
-	if p.Tempo != as.Tempo {
-		w.set("tempo", number(p.Tempo))
-	}
-	if p.Feel != as.Feel {
-		w.set("feel", p.Feel.String())
-	}
-	if lead := leadOf(p); of < 0 && lead.Num() > 0 {
-		m := p.Measure(&p.Lines[0].Bars[0])
-		w.set("pickup", m.Length().Div(m.Meter.Beat()).String())
-	}
-	if p.PalmMute != as.PalmMute {
-		w.set("mute", map[bool]string{true: "palm", false: "none"}[p.PalmMute])
-	}
-	if p.Ring != as.Ring {
-		w.set("ring", map[bool]string{true: "yes", false: "no"}[p.Ring])
-	}
-	w.set("note", p.Note)
-	w.set("cue", p.Cue)
 	if of >= 0 {
 		w.differences(index, of)
 		return

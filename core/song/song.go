@@ -19,6 +19,7 @@ type Song struct {
 	Feel   Feel
 	Tuning neck.Tuning
 	Capo   int
+	Names  Naming // of chords, as it is said; Naming decides where it is not
 	Parts  []Part
 	// Order is the roadmap. It names every leg of the way and is only
 	// empty where there are no parts.

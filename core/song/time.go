@@ -24,10 +24,10 @@ func ParseMeter(s string) (Meter, error) {
 	count, err1 := strconv.Atoi(strings.TrimSpace(above))
 	unit, err2 := strconv.Atoi(strings.TrimSpace(below))
 	if !ok || err1 != nil || err2 != nil {
-		return Meter{}, fmt.Errorf("%q is not a time signature; write it like 4/4 or 6/8", s)
+		return Meter{}, pitch.Malformedf("write it like 4/4 or 6/8", "%q is not a time signature", s)
 	}
 	if count < 1 || count > 32 || unit < 1 || unit > 32 || unit&(unit-1) != 0 {
-		return Meter{}, fmt.Errorf("%q is not a time signature; the upper number goes from 1 to 32, the lower is 1, 2, 4, 8, 16 or 32", s)
+		return Meter{}, pitch.Malformedf("the upper number goes from 1 to 32, the lower is 1, 2, 4, 8, 16 or 32", "%q is not a time signature", s)
 	}
 	return Meter{count, unit}, nil
 }
@@ -83,9 +83,9 @@ func ParseFeel(s string) (Feel, error) {
 			}
 			return Feel{Share: v}, nil
 		}
-		return Feel{}, fmt.Errorf("%q is not a share of the beat; write a percentage from 50 to 80, like swing 60%%", share)
+		return Feel{}, pitch.Malformedf("write a percentage from 50 to 80, like swing 60%", "%q is not a share of the beat", share)
 	}
-	return Feel{}, fmt.Errorf("%q is not a feel; write straight, swing or swing 60%%", s)
+	return Feel{}, pitch.Malformedf("write straight, swing or swing 60%", "%q is not a feel", s)
 }
 
 func (f Feel) String() string {

@@ -97,7 +97,7 @@ func (b *Book) Capos(chords []chord.Chord, cfg Config) []Capo {
 // shapeKey is the key of the shapes below a capo: the sounding key as it is
 // typed without one.
 func shapeKey(k pitch.Key, fret int) pitch.Key {
-	if !k.Valid() || fret == 0 {
+	if fret == 0 {
 		return k
 	}
 	return k.Transposed(-fret)

@@ -147,7 +147,7 @@ func (sp Speaker) sign(s *song.Song, p *song.Part, e *song.Event) string {
 	case song.Strum:
 		what = "a strum over the damped strings of the last shape"
 	case song.Chord:
-		what = sp.chord(s, e)
+		what = sp.chord(s, p, e)
 	case song.Notes:
 		what = sp.notes(s, p, e)
 	}
@@ -167,24 +167,34 @@ func (sp Speaker) sign(s *song.Song, p *song.Part, e *song.Event) string {
 	return strings.Join(marks, ", ")
 }
 
-// chord says of what a chord is made.
-func (sp Speaker) chord(s *song.Song, e *song.Event) string {
+// chord says of what a chord is made: of one that is named by its shape what sounds.
+func (sp Speaker) chord(s *song.Song, p *song.Part, e *song.Event) string {
+	lift := s.Lift()
+	heard := lift.Sounds(e.Chord, p.Key)
 	var tones []string
-	for _, t := range e.Chord.Tones {
+	for _, t := range heard.Tones {
 		tones = append(tones, t.Note.String())
 	}
-	what := "the chord " + e.Chord.Symbol + " (" + list(tones)
-	if e.Chord.Bass.Valid() {
-		what += " over " + e.Chord.Bass.String()
+	made := list(tones)
+	if heard.Bass.Valid() {
+		made += " over " + heard.Bass.String()
 	}
-	what += ")"
+	what := "the chord " + e.Chord.Symbol
+	switch {
+	case lift.Shapes():
+		what = "the shape of " + e.Chord.Symbol + ", which sounds " + heard.Symbol + " (" + made + ")"
+	case lift.Any():
+		what += " (" + made + "), fingered as " + lift.Shape(e.Chord, p.Key).Symbol
+	default:
+		what += " (" + made + ")"
+	}
 	if e.Frets == neck.NoFrets {
 		return what + " in a shape that is left open"
 	}
 	var sounds []string
 	for i, fret := range e.Frets {
 		if fret >= 0 {
-			sounds = append(sounds, spelled(s.Open().Pitch(neck.StringAt(i), int(fret)), e.Chord).String())
+			sounds = append(sounds, spelled(s.Open().Pitch(neck.StringAt(i), int(fret)), heard).String())
 		}
 	}
 	return what + " in a shape that sounds " + list(sounds)
@@ -338,6 +348,8 @@ func (sp Speaker) setting(s *song.Song, at sheet.Spot) string {
 			return "No capo"
 		}
 		return fmt.Sprintf("Frets are counted from the capo at fret %d; the open strings sound %s", s.Capo, s.Open().Letters())
+	case "chords":
+		return map[string]string{"shapes": "Chord names are what is fingered, seen from the capo", "sounding": "Chord names are what sounds, whatever is fingered"}[value]
 	case "order":
 		bars := 0
 		for _, leg := range s.Order {

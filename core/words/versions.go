@@ -365,6 +365,10 @@ func (sp Speaker) more(f arrange.Fact, of string) string {
 		return fmt.Sprintf("the line of bar %d, %s", f.N, interval(f.Semitones))
 	case arrange.SecondPlayer:
 		return of + " is left to the second player"
+	case arrange.NamesAreShapes:
+		return fmt.Sprintf("names are the shapes that are fingered: %s sounds %s", of, f.For)
+	case arrange.NamesSound:
+		return fmt.Sprintf("names are what sounds: %s is fingered as %s", of, f.For)
 	case arrange.InTuning:
 		return "placed in the tuning " + of
 	case arrange.OctavesMoved:

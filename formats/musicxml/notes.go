@@ -68,7 +68,7 @@ func (w *writer) struck(e *event, make func() *note, begins bool) (list []*note)
 // spelled names a pitch: by its chord, or else by the key.
 func (w *writer) spelled(e *event, p pitch.Pitch) pitch.Spelled {
 	if e.Kind == song.Chord {
-		for _, t := range e.Chord.Tones {
+		for _, t := range w.song.Lift().Sounds(e.Chord, w.key).Tones {
 			if t.Class() == p.Class() {
 				return t.Note.At(p)
 			}

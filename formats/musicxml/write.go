@@ -82,6 +82,9 @@ func fields(s *song.Song) []field {
 	if s.Key.Valid() {
 		list = append(list, field{"key", s.Key.String()})
 	}
+	if s.Names != song.Unsaid {
+		list = append(list, field{"chords", s.Names.String()})
+	}
 	for i := range s.Parts {
 		list = append(list, field{partField, s.Parts[i].Name}, field{partTimeField, s.Parts[i].Meter.String()})
 	}

@@ -41,7 +41,7 @@ func New(problems *take.Problems) Around {
 }
 
 var (
-	settingPattern = regexp.MustCompile(`(?i)^(title|song|artist|by|key|time|tempo|bpm|feel|tuning|capo|order|pickup|note|cue)\s*[:=]\s*(.+?)$`)
+	settingPattern = regexp.MustCompile(`(?i)^(title|song|artist|by|key|time|tempo|bpm|feel|tuning|capo|chords|order|pickup|note|cue)\s*[:=]\s*(.+?)$`)
 	capoPattern    = regexp.MustCompile(`(?i)^capo\s*(?:on|at)?\s*(?:the\s*)?(\d{1,2})(?:st|nd|rd|th)?(?:\s*fret)?$`)
 	sectionPattern = regexp.MustCompile(`^\[([^\]|]{1,60})\]\s*(?:[(]?[x×]\s*(\d{1,2})[)]?)?$`)
 	headingPattern = regexp.MustCompile(`(?i)^[(]?((?:intro|verse|pre-?chorus|chorus|bridge|solo|outro|riff|break|interlude|ending|coda|refrain|part|section|hook|fill|main|opening|close)\b[\w .#-]{0,30}?)[)]?\s*:?\s*(?:[(]?[x×]\s*(\d{1,2})[)]?)?$`)
@@ -172,6 +172,9 @@ func (a *Around) set(name, value string) {
 		if n, err := strconv.Atoi(numberPattern.FindString(value)); err == nil && n >= 0 && n <= sheet.MaxCapo {
 			a.Capo = n
 		}
+	case "chords":
+		word, _, _ := strings.Cut(value, " (")
+		a.Score.Settings["chords"] = word
 	case "order":
 		a.Score.Settings["order"] = value
 	case "pickup":

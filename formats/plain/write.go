@@ -1,6 +1,7 @@
 package plain
 
 import (
+	"fmt"
 	"strconv"
 	"strings"
 
@@ -47,6 +48,7 @@ func (o *Text) Song(s *song.Song, tuned bool) {
 	if s.Capo > 0 {
 		o.Set("Capo", strconv.Itoa(s.Capo))
 	}
+	o.naming(s)
 	var legs []string
 	for _, l := range s.Order {
 		leg := s.Parts[l.Part].Name
@@ -102,4 +104,27 @@ func tuning(t neck.Tuning) string {
 		text += " " + Number(t.Cents) + " cents"
 	}
 	return text
+}
+
+// naming writes what the names of chords are where what is fingered and what sounds have
+// different ones, with the first of them as it is heard or held.
+func (o *Text) naming(s *song.Song) {
+	lift := s.Lift()
+	for i := range s.Parts {
+		p := &s.Parts[i]
+		for _, b := range p.Bars() {
+			for j := range b.Events {
+				switch e := &b.Events[j]; {
+				case e.Kind != song.Chord || !lift.Any():
+					continue
+				case lift.Shapes():
+					o.Set("Chords", fmt.Sprintf("%s (%s sounds %s)", lift.Names, e.Chord.Symbol, lift.Sounds(e.Chord, p.Key).Symbol))
+				default:
+					o.Set("Chords", fmt.Sprintf("%s (%s is fingered as %s)", lift.Names, e.Chord.Symbol, lift.Shape(e.Chord, p.Key).Symbol))
+				}
+				return
+			}
+		}
+	}
+	o.Set("Chords", s.Names.String())
 }

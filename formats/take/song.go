@@ -231,6 +231,10 @@ func (b *builder) settings() {
 			if f, err := song.ParseFeel(value); err == nil {
 				s.Feel = f
 			}
+		case "chords":
+			if n, err := song.ParseNaming(value); err == nil {
+				s.Names = n
+			}
 		case "tuning":
 			if t, err := neck.Parse(value); err == nil {
 				s.Tuning = t

@@ -69,7 +69,7 @@ func picture(t require.TestingT, svg template.HTML) (texts []string) {
 
 func TestTab(t *testing.T) {
 	p := &read(t, "A:\n| 7Gb2~ - h9G! (0E x) | Em7 . C=x32010 - | x3\n").Parts[0]
-	lines := Tab(Written(p), Style{Speaker: words.Speaker{Strings: [6]string{"mi", "la", "re", "sol", "si", "mi'"}}}, true)
+	lines := Tab(Written(p, song.Lift{}), Style{Speaker: words.Speaker{Strings: [6]string{"mi", "la", "re", "sol", "si", "mi'"}}}, true)
 	require.Len(t, lines, 1)
 	texts := picture(t, lines[0])
 	for _, want := range []string{"7b2~", "h9", "0", "Em7", "C", "×3", "sol", "1", "2", "3", "4", "&", "x"} {
@@ -77,14 +77,14 @@ func TestTab(t *testing.T) {
 	}
 	assert.Contains(t, string(lines[0]), "Bar 1: 1: 7b2~ on sol, 3: h9 on sol, 4: 0 on mi", "and in words")
 	assert.Contains(t, string(lines[0]), "; its line is played 3 times")
-	own := Tab(Written(&read(t, "A:\npickup: 1\n| 0A | [2/4] 3A 5A |\n").Parts[0]), Style{}, false)[0]
+	own := Tab(Written(&read(t, "A:\npickup: 1\n| 0A | [2/4] 3A 5A |\n").Parts[0], song.Lift{}), Style{}, false)[0]
 	assert.Subset(t, picture(t, own), []string{"4", "2"}, "the pickup is counted as the fourth beat")
 	assert.Contains(t, string(own), `class="time"`)
 	assert.Contains(t, string(own), "Bar 2, in 2/4: 1: 3 on A, 2: 5 on A.")
-	song := Tab(Written(&read(t, "A:\n| C - G - | Am |\nwords | Paper / lanterns on a string | home |\nwords | Rain | |\n").Parts[0]), Style{}, false)[0]
-	assert.Subset(t, picture(t, song), []string{"Paper", "lanterns on a string", "home", "Rain"})
-	assert.Contains(t, string(song), "Bar 1, sung “Paper lanterns on a string / Rain”: ")
-	plain := Tab(Written(p), Style{NoCount: true}, false)
+	sung := Tab(Written(&read(t, "A:\n| C - G - | Am |\nwords | Paper / lanterns on a string | home |\nwords | Rain | |\n").Parts[0], song.Lift{}), Style{}, false)[0]
+	assert.Subset(t, picture(t, sung), []string{"Paper", "lanterns on a string", "home", "Rain"})
+	assert.Contains(t, string(sung), "Bar 1, sung “Paper lanterns on a string / Rain”: ")
+	plain := Tab(Written(p, song.Lift{}), Style{NoCount: true}, false)
 	assert.NotContains(t, picture(t, plain[0]), "&")
 }
 
@@ -100,7 +100,7 @@ func TestLinesHoldEveryBar(t *testing.T) {
 		p := &read(t, b.String()).Parts[0]
 		width := rapid.Float64Range(300, 1300).Draw(t, "width")
 		next := 1
-		for _, line := range Tab(Written(p), Style{Width: width, Strokes: true}, rapid.Bool().Draw(t, "hills")) {
+		for _, line := range Tab(Written(p, song.Lift{}), Style{Width: width, Strokes: true}, rapid.Bool().Draw(t, "hills")) {
 			picture(t, line)
 			for _, m := range regexp.MustCompile(`class="number"[^>]*>(\d+)<`).FindAllStringSubmatch(string(line), -1) {
 				require.Equal(t, strconv.Itoa(next), m[1])

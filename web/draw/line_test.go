@@ -32,7 +32,7 @@ func TestTheSameFingerprintIsTheSamePicture(t *testing.T) {
 					continue
 				}
 				v := a.Version(i, arrange.AsWritten, arrange.Way{})
-				for _, l := range Lines(WithPath(Written(&s.Parts[i]), &v), st, true) {
+				for _, l := range Lines(WithPath(Written(&s.Parts[i], s.Lift()), &v), st, true) {
 					print, svg := l.Fingerprint(), l.SVG()
 					if was, ok := pictures[print]; ok {
 						assert.Equal(t, was, svg)
@@ -54,7 +54,7 @@ func TestWhatChangesStaysInItsSection(t *testing.T) {
 	}
 	lines := func(first string) (before, after []string) {
 		s := read(t, text(first))
-		for _, svg := range Tab(Written(&s.Parts[0]), Style{Width: 624}, false) {
+		for _, svg := range Tab(Written(&s.Parts[0], s.Lift()), Style{Width: 624}, false) {
 			if strings.Contains(string(svg), fmt.Sprintf(">%d<", sectionBars+1)) || len(after) > 0 {
 				after = append(after, string(svg))
 			} else {
@@ -74,7 +74,7 @@ func TestWhatChangesStaysInItsSection(t *testing.T) {
 func TestNoBarIsLeftAlone(t *testing.T) {
 	for bars := 2; bars <= 60; bars++ {
 		s := read(t, "A:\n"+strings.Repeat("| 0A 3A 5A 7A |\n", bars))
-		lines := Lines(Written(&s.Parts[0]), Style{Width: 624}, false)
+		lines := Lines(Written(&s.Parts[0], s.Lift()), Style{Width: 624}, false)
 		total := 0
 		for _, l := range lines {
 			total += len(l.bars)

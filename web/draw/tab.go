@@ -54,6 +54,7 @@ type Column struct {
 	Length float64 // in whole notes, at most to the end of the bar
 	Marks  []Mark
 	Above  string // chord name
+	Also   string // the other one: what a shape sounds over a capo, or what is fingered for what sounds
 	Stroke song.Stroke
 	Sounds bool
 	Rest   bool
@@ -73,8 +74,10 @@ type Mark struct {
 	Finger hand.Finger
 }
 
-// Written makes the bars of a part as they are typed.
-func Written(p *song.Part) []Bar { return sung(p, writtenBars(p, lineBars(p))) }
+// Written makes the bars of a part as they are typed. lift is that of the song.
+func Written(p *song.Part, lift song.Lift) []Bar {
+	return sung(p, writtenBars(p, lineBars(p), lift))
+}
 
 // WithPath adds the path of a version to bars that are drawn as they are typed.
 func WithPath(bars []Bar, v *arrange.Version) []Bar {
@@ -85,7 +88,7 @@ func WithPath(bars []Bar, v *arrange.Version) []Bar {
 }
 
 // Beside makes the bars of another player.
-func Beside(p *song.Part, player string) []Bar {
+func Beside(p *song.Part, player string, lift song.Lift) []Bar {
 	var lines []song.Voice
 	for _, l := range p.Lines {
 		for _, v := range l.Beside {
@@ -94,7 +97,7 @@ func Beside(p *song.Part, player string) []Bar {
 			}
 		}
 	}
-	return writtenBars(p, lines)
+	return writtenBars(p, lines, lift)
 }
 
 func lineBars(p *song.Part) []song.Voice {
@@ -105,11 +108,11 @@ func lineBars(p *song.Part) []song.Voice {
 	return lines
 }
 
-func writtenBars(p *song.Part, lines []song.Voice) []Bar {
+func writtenBars(p *song.Part, lines []song.Voice, lift song.Lift) []Bar {
 	var bars []Bar
 	for _, l := range lines {
 		for i := range l.Bars {
-			b := newBar(len(bars)+1, p, &l.Bars[i])
+			b := newBar(len(bars)+1, p, &l.Bars[i], lift)
 			for j := range l.Bars[i].Events {
 				e := &l.Bars[i].Events[j]
 				c := b.column(e.Start)
@@ -125,7 +128,7 @@ func writtenBars(p *song.Part, lines []song.Voice) []Bar {
 }
 
 // newBar lays out the moments of a bar.
-func newBar(number int, p *song.Part, from *song.Bar) Bar {
+func newBar(number int, p *song.Part, from *song.Bar, lift song.Lift) Bar {
 	m := p.Measure(from)
 	b := Bar{Number: number, Meter: m.Meter, Times: 1}
 	if from.Meter != (song.Meter{}) {
@@ -147,6 +150,12 @@ func newBar(number int, p *song.Part, from *song.Bar) Bar {
 		switch e.Kind {
 		case song.Chord:
 			c.Above = e.Chord.Symbol
+			switch {
+			case lift.Shapes():
+				c.Also = lift.Sounds(e.Chord, p.Key).Symbol
+			case lift.Any():
+				c.Also = lift.Shape(e.Chord, p.Key).Symbol
+			}
 		case song.NoChord:
 			c.Above = "N.C."
 		}
@@ -207,7 +216,7 @@ func typed(e *song.Event) []Mark {
 // Version makes the bars of a version on the time axis of the part as it is
 // written. ridge is the part as written, nil for none.
 func Version(p *song.Part, v, ridge *arrange.Version) []Bar {
-	bars := Written(p)
+	bars := Written(p, v.Lift)
 	for i := range bars {
 		bars[i].play(p, v.Rung, &v.Bars[i])
 		if ridge != nil {
@@ -223,7 +232,7 @@ func WithPasses(bars []Bar, p *song.Part, v *arrange.Version) []Bar {
 	if len(v.Passes) == 0 {
 		return bars
 	}
-	written := Written(p)
+	written := Written(p, v.Lift)
 	var list []Bar
 	at := 0
 	for _, line := range p.Lines {
@@ -301,7 +310,11 @@ func (b *Bar) text(sp words.Speaker) string {
 		}
 		what := strings.Join(notes, " and ")
 		if c.Above != "" {
-			what = strings.TrimSpace(c.Above + " " + what)
+			name := c.Above
+			if c.Also != "" {
+				name += " (" + c.Also + ")"
+			}
+			what = strings.TrimSpace(name + " " + what)
 		}
 		at := b.Meter.Syllable(c.At, sp.Counting)
 		if c.Stroke != song.NoStroke {
@@ -358,7 +371,11 @@ func (c *Column) width(s Style) float64 {
 		}
 		w = max(w, need)
 	}
-	return max(w, 8*float64(len([]rune(c.Above)))+8)
+	named := 8 * float64(len([]rune(c.Above)))
+	if c.Also != "" {
+		named += 6.5*float64(len([]rune(c.Also))) + 5
+	}
+	return max(w, named+8)
 }
 
 func (b *Bar) width(s Style) float64 {
@@ -640,7 +657,11 @@ func (col *Column) draw(c *canvas, s Style, x, top float64) {
 		if s.Strokes {
 			y -= strokeRoom
 		}
-		c.text("chord", x-4, y, col.Above)
+		c.begin("text", "chord").at("x", x-4).at("y", y).say(col.Above)
+		if col.Also != "" {
+			c.begin("tspan", "also").at("dx", 4).say(col.Also).end()
+		}
+		c.end()
 	}
 	if s.Strokes && col.Stroke != song.NoStroke {
 		y := top - 6
