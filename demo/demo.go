@@ -124,7 +124,7 @@ var students = []student{
 			map[string]course{"Grass": {44, 60, 9, 10, "growing"}}, lesson.Plan{}, 0},
 	}},
 	{"Rosalind", "61, began last winter, patient", 92, 648, 4, false, false, true, hand.Bends | hand.Vibrato, "Em, Am", 10, 4, "11:00", []given{
-		{"corner-lamp-shuffle", "Corner Lamp Shuffle", 96, map[string]arrange.Rung{"Walk": "one-finger", "Turn": "one-finger"}, 6,
+		{"corner-lamp-shuffle", "Corner Lamp Shuffle", 96, map[string]arrange.Rung{"Walk": "as-written", "Turn": "one-finger"}, 6,
 			map[string]course{"Walk": {48, 88, 20, 0, "growing"}, "Turn": {50, 60, 6, 3, "stuck"}}, lesson.Plan{}, 0},
 	}},
 	{"Ilse", "starts next week", 110, 648, 5, false, false, false, 0, "", 10, 5, "10:15", nil},

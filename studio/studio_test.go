@@ -268,7 +268,7 @@ func TestHillsides(t *testing.T) {
 func TestKeysHaveAllOptions(t *testing.T) {
 	tuning, err := neck.Parse("drop D")
 	require.NoError(t, err)
-	other := arrange.Options{Player: hand.Player{Reach: 77}, Tempo: 61, Tuning: &tuning, Unplaced: true, School: voicing.Drone}
+	other := arrange.Options{Player: hand.Player{Reach: 77}, Tempo: 61, Tuning: &tuning, Unplaced: true, School: voicing.Drone, Who: "lead"}
 	seen := map[studio.Key]string{studio.KeyOf("x", studio.OfOptions(arrange.Options{})): "nothing"}
 	of := reflect.TypeFor[arrange.Options]()
 	for i := range of.NumField() {

@@ -88,9 +88,20 @@ type refused struct {
 func (r ladderRung) Equals() string {
 	var names []string
 	for _, e := range r.Even {
+		if e == r.Same {
+			continue // it says more than that
+		}
 		names = append(names, strings.ToLower(e.Title()))
 	}
 	return strings.Join(names, ", ")
+}
+
+// Alike says which rung before it plays the same notes.
+func (r ladderRung) Alike() string {
+	if r.Same == "" {
+		return ""
+	}
+	return words.SameNotes(r.Same)
 }
 
 // stacked is a line of tab, and below it that of the version it is compared

@@ -12,6 +12,7 @@ import (
 	"valleyside/core/hand"
 	"valleyside/core/neck"
 	"valleyside/core/pitch"
+	"valleyside/core/play"
 	"valleyside/core/sheet"
 	"valleyside/core/song"
 	"valleyside/core/voicing"
@@ -25,6 +26,7 @@ func (s *streams) arrangeCommand() *cli.Command {
 			jsonFlag(),
 			&cli.StringFlag{Name: "rung", Value: "all", Usage: "one-finger, two-note, octave, three-note, easy-chords, as-written or all"},
 			&cli.StringFlag{Name: "part", Usage: "only the part of this name"},
+			&cli.StringFlag{Name: "player", Usage: "the line of another player, by the `NAME` in the sheet"},
 			&cli.StringFlag{Name: "prefer", Value: string(arrange.Nearest), Usage: "one-string or nearest"},
 			&cli.StringFlag{Name: "thicken", Value: string(arrange.All), Usage: "all notes, accents only, or thirds or sixths below a line (two-note)"},
 			&cli.StringFlag{Name: "school", Value: string(voicing.Few), Usage: "of easier chords: letter, third, drone, few, open or all"},
@@ -132,6 +134,11 @@ func (s *streams) arrange(_ context.Context, c *cli.Command) error {
 	if err != nil {
 		return err
 	}
+	if o.Who = c.String("player"); o.Who != "" {
+		if parts, err = partsOf(sh.Song, parts, o.Who); err != nil {
+			return err
+		}
+	}
 	a := arrange.New(sh.Song, o)
 	tuning := sh.Song.Tuning
 	if o.Tuning != nil {
@@ -195,6 +202,25 @@ func chosenParts(s *song.Song, name string) ([]int, error) {
 	return all, nil
 }
 
+// partsOf are those of some parts in which another player has a line.
+func partsOf(s *song.Song, parts []int, player string) (list []int, err error) {
+	for _, i := range parts {
+		if slices.Contains(s.Parts[i].Players(), player) {
+			list = append(list, i)
+		}
+	}
+	switch players := play.Players(s); {
+	case len(list) > 0:
+		return list, nil
+	case len(players) == 0:
+		return nil, inputErrorf("there is no player %q; the sheet has one player alone", player)
+	case slices.Contains(players, player):
+		return nil, inputErrorf("%s plays nothing there; leave out --part, or name another one", player)
+	default:
+		return nil, inputErrorf("there is no player %q; the sheet has %s beside the first", player, strings.Join(players, ", "))
+	}
+}
+
 type arranged struct {
 	Title  string                      `json:"title"`
 	Tuning [neck.Strings]pitch.Spelled `json:"tuning"`
@@ -220,6 +246,7 @@ type arrangedRung struct {
 	Work   float64        `json:"work"`
 	Travel float64        `json:"travel"`
 	Even   []arrange.Rung `json:"even_with,omitempty"`
+	Same   arrange.Rung   `json:"same_as,omitempty"`
 	Harder bool           `json:"harder_than_written,omitempty"`
 	Why    []string       `json:"why"`
 	Unmet  []string       `json:"unmet,omitempty"`
@@ -274,7 +301,7 @@ var speaker words.Speaker
 
 func newArrangedRung(v *arrange.Version, m song.Meter) arrangedRung {
 	r := arrangedRung{Rung: v.Rung, Tempo: v.Tempo, Grade: v.Grade, Work: round(v.Work, 1000), Travel: round(v.Travel, 10),
-		Even: v.Even, Harder: v.Harder, Why: filled(speaker.Version(v)), Bars: []arrangedBar{}}
+		Even: v.Even, Same: v.Same, Harder: v.Harder, Why: filled(speaker.Version(v)), Bars: []arrangedBar{}}
 	for _, u := range v.Unmet {
 		r.Unmet = append(r.Unmet, speaker.Unmet(u, m))
 	}
@@ -348,6 +375,9 @@ func (a arranged) String() string {
 	for _, p := range a.Parts {
 		for _, r := range p.Rungs {
 			fmt.Fprintf(&b, "\n%s · %s · grade %.1f at %g · hand moves %.0f mm\n", p.Name, r.Rung.Title(), r.Grade, r.Tempo, r.Travel)
+			if r.Same != "" {
+				fmt.Fprintf(&b, "     %s\n", words.SameNotes(r.Same))
+			}
 			if r.Harder {
 				fmt.Fprintf(&b, "     harder than the part as written\n")
 			}

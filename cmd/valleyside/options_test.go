@@ -25,7 +25,7 @@ func TestArrangeOptions(t *testing.T) {
 	one := func(args ...string) []float64 {
 		return fretsOf(t, answer(t, line, append([]string{"arrange", "-", "--rung", "one-finger"}, args...)...))
 	}
-	assert.Equal(t, []float64{2, 0, 3, 0}, one())
+	assert.Equal(t, []float64{7, 5, 3, 0}, one(), "nearest is nearest to where it is typed")
 	assert.Equal(t, []float64{7, 5, 3, 0}, one("--prefer", "one-string"))
 	assert.Equal(t, []float64{7, 5, 3, 0}, one("--pin", "all: string A"))
 	assert.Equal(t, []float64{12, 5, 3, 0}, one("--pin", "bar 1 at 0: string E"), "the rest lies where it is written, no open string up the neck")

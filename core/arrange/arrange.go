@@ -17,6 +17,7 @@ import (
 	"context"
 	"slices"
 
+	"valleyside/core/grade"
 	"valleyside/core/hand"
 	"valleyside/core/neck"
 	"valleyside/core/pitch"
@@ -28,6 +29,9 @@ import (
 // usual player at the tempo of the part.
 type Options struct {
 	Player hand.Player
+	// Who is the player whose line is arranged, by the name in the sheet; empty is the
+	// first one's.
+	Who string
 	// Tempo is that of the song, beats per minute; parts with a tempo of their
 	// own keep their relation to it. 0 means that of the sheet.
 	Tempo float64
@@ -59,6 +63,7 @@ type Version struct {
 	// Even lists the rungs of a ladder that come out at the same grade, Harder
 	// tells that it comes out harder than the part as written.
 	Even   []Rung
+	Same   Rung // the rung before it of a ladder that plays the same notes; empty for none
 	Harder bool
 	Bars   []Bar // the written bars
 	// Passes are the bars that differ where the teacher has decided something for
@@ -195,6 +200,9 @@ func New(s *song.Song, o Options) *Arranger {
 		o.School = voicing.Few
 	}
 	a := &Arranger{scores: map[int]*score{}, melodies: map[int]melody{}}
+	if o.Who != "" {
+		s = s.Of(o.Who)
+	}
 	if o.Tuning != nil {
 		s = s.Heard() // what is fingered there is another shape
 	}
@@ -273,7 +281,8 @@ func (a *Arranger) HasChords(part int) bool { return a.score(part).hasChords() }
 
 // Order puts the versions of a part in the order of their grades, and where
 // those are equal of their work, with what is harder than the part as written
-// after it, and tells each which others it equals.
+// after it, and tells each which others it equals and which of those before it plays
+// the same notes.
 func Order(versions []Version) {
 	slices.SortStableFunc(versions, func(a, b Version) int {
 		switch {
@@ -286,7 +295,12 @@ func Order(versions []Version) {
 	})
 	written := slices.IndexFunc(versions, func(v Version) bool { return v.Rung == AsWritten })
 	for i := range versions {
-		versions[i].Even = nil
+		versions[i].Even, versions[i].Same = nil, ""
+		for j := range i {
+			if versions[i].Same == "" && versions[j].Same == "" && sameNotes(&versions[i], &versions[j]) {
+				versions[i].Same = versions[j].Rung
+			}
+		}
 		versions[i].Harder = written >= 0 && versions[i].Grade > versions[written].Grade
 		for j := range versions {
 			if i != j && versions[i].Grade == versions[j].Grade {
@@ -294,4 +308,23 @@ func Order(versions []Version) {
 			}
 		}
 	}
+}
+
+// sameNotes tells whether two versions of a part play the same strings at the same frets
+// and times.
+func sameNotes(a, b *Version) bool {
+	if len(a.Passes) > 0 || len(b.Passes) > 0 || len(a.Bars) != len(b.Bars) {
+		return false
+	}
+	sounding := false
+	for i := range a.Bars {
+		if !slices.EqualFunc(a.Bars[i].Events, b.Bars[i].Events, func(x, y Event) bool {
+			sounding = sounding || len(x.Notes) > 0
+			return x.Start == y.Start && x.Length == y.Length && x.Fingering.Frets == y.Fingering.Frets && slices.Equal(x.Dead, y.Dead) &&
+				(a.Rung.Literal() == b.Rung.Literal() || len(grade.Trimmings(x.From)) == 0)
+		}) {
+			return false
+		}
+	}
+	return sounding
 }

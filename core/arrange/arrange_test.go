@@ -52,10 +52,10 @@ func TestVersions(t *testing.T) {
 		way        Way
 		want       string
 	}{
-		{"the line itself", riff, OneFinger, Options{}, Way{}, "0A 3A 0D 2D"},
+		{"the line itself, where it is typed", riff, OneFinger, Options{}, Way{}, "0A 3A 5A 2D"},
 		{"one string", riff, OneFinger, Options{}, Way{Prefer: OneString}, "0A 3A 5A 7A"},
 		{"root of a power chord", "A:\n| 3A+5D 5A+7D |", OneFinger, Options{}, Way{Prefer: OneString}, "3A 5A"},
-		{"root of an upside-down one", "A:\n| 5E+5A |", OneFinger, Options{}, Way{}, "0D"},
+		{"root of an upside-down one", "A:\n| 5E+5A |", OneFinger, Options{}, Way{}, "5A"},
 		{"the bass that is named", "A:\n| C/G D/F# |", OneFinger, Options{}, Way{}, "3E 2E"},
 		{"open power chords", "A:\n| E5 A5 D5 |", TwoNote, Options{}, Way{}, "0E+2A 0A+2D 0D+2G"},
 		{"a slash bass that is the fifth", "A:\n| C/G |", TwoNote, Options{}, Way{}, "3E+3A"},

@@ -8,20 +8,20 @@ import (
 	"valleyside/core/words"
 )
 
-// The rungs of a part, the easiest first, and why the first is as it is.
+// The rungs of a part, the easiest first, and what is said of its first bar.
 func ExampleArranger_Ladder() {
 	sh := sheet.Parse("Walk:\n| 0A - 3A 5A | 3A+5D - - - |\n")
 	for i, version := range arrange.New(sh.Song, arrange.Options{}).Ladder(0, nil) {
 		fmt.Printf("%s, grade %.1f\n", version.Rung.Title(), version.Grade)
 		if i == 0 {
-			fmt.Println(words.Speaker{}.Version(&version)[0])
+			fmt.Println(words.Speaker{}.Bar(&version.Bars[0])[0])
 		}
 	}
 	// Output:
-	// One finger, grade 1.8
-	// The hand stays in one place
+	// One finger, grade 2.4
+	// All on the A string, frets 3 to 5
 	// As written, grade 3.2
 	// Two notes, grade 3.7
 	// Octaves, grade 3.7
-	// Three notes, grade 4.0
+	// Three notes, grade 3.9
 }

@@ -18,6 +18,7 @@ const (
 	BassOf                 // Of is the bass that For names
 	LowestOfRun            // Of is the lowest note of a tapped run
 	Melody                 // Of is the upper of two notes that move together
+	LowerOfTwo             // Of is the lower of two notes, which moves
 	PowerFor               // Of is the power chord of For, which has a third
 	PowerInstead           // Of is played instead of For, which has none
 	PowerOn                // Of is a power chord on a note of the line

@@ -14,6 +14,8 @@ type harmony struct {
 	pitches []pitch.Pitch // as written, lowest first; empty for a chord by name
 	root    pitch.Pitch   // where the root sounds
 	bass    pitch.Pitch   // where the lowest note sounds; root where none is named
+	tune    pitch.Pitch   // of two notes the one that is the tune; root elsewhere
+	at      neck.String   // the string of a chord's root as its voicing has it; 0 where it is not given
 	fifth   int           // semitones above the root: 7, or 6 or 8 where it is altered
 	altered bool
 	chord   bool // several notes or a chord by name
@@ -27,10 +29,13 @@ func (h harmony) same(g harmony) bool {
 }
 
 // harmonyOf reads an event that has pitches. Of a figure the root is the bass
-// that stays; run is the lowest note of a tapped run that the event begins.
-func harmonyOf(e *song.Event, in neck.Instrument, figure bool, run pitch.Pitch) harmony {
+// that stays; run is the lowest note of a tapped run that the event begins, tune the
+// voice of two notes that is played alone.
+func harmonyOf(e *song.Event, in neck.Instrument, figure bool, run pitch.Pitch, tune voice) harmony {
 	if e.Kind == song.Chord {
-		return named(e, in)
+		h := named(e, in)
+		h.tune = h.root
+		return h
 	}
 	h := harmony{fifth: 7}
 	open := in.Open()
@@ -55,6 +60,12 @@ func harmonyOf(e *song.Event, in neck.Instrument, figure bool, run pitch.Pitch) 
 		}
 	}
 	h.bass = h.root
+	switch h.tune = h.root; tune {
+	case lowerVoice:
+		h.tune = h.pitches[0]
+	case upperVoice:
+		h.tune = h.pitches[len(h.pitches)-1]
+	}
 	has := func(semitones int) bool {
 		return slices.ContainsFunc(h.pitches, func(p pitch.Pitch) bool { return p.Class().Above(h.root.Class()) == semitones })
 	}
@@ -71,28 +82,37 @@ func harmonyOf(e *song.Event, in neck.Instrument, figure bool, run pitch.Pitch) 
 	return h
 }
 
-// named reads a chord by its name. A voicing that is given says where its root
-// sounds.
+// named reads a chord by its name. A voicing that is given says where its root and its
+// bass sound, as far as a power chord would have them there: on the thick strings, on
+// the open 4th, or wherever a power chord itself is typed. What is typed on thin strings
+// has its root at the usual place.
 func named(e *song.Event, in neck.Instrument) harmony {
-	h := harmony{chord: true}
+	h := harmony{chord: true, power: len(e.Chord.Tones) == 2}
 	h.fifth, h.altered = e.Chord.Fifth()
 	root, bass := e.Chord.Root.Class(), e.Chord.Lowest().Class()
+	h.root, h.bass = lowestOf(root, in), lowestOf(bass, in)
+	first := true
 	for i, fret := range e.Frets {
-		if fret >= 0 {
-			h.pitches = append(h.pitches, in.Pitch(neck.StringAt(i), int(fret)))
+		if fret < 0 {
+			continue
 		}
+		s := neck.StringAt(i)
+		p := in.Pitch(s, int(fret))
+		h.pitches = append(h.pitches, p)
+		if thick := s >= 5 || s == 4 && fret == 0 || h.power; thick {
+			if p.Class() == root && h.at == 0 {
+				h.root, h.at = p, s
+			}
+			if p.Class() == bass && first {
+				h.bass = p
+			}
+		}
+		first = false
+	}
+	if !e.Chord.Bass.Valid() {
+		h.bass = h.root
 	}
 	slices.Sort(h.pitches)
-	h.root, h.bass = lowestOf(root, in), lowestOf(bass, in)
-	for _, p := range slices.Backward(h.pitches) {
-		if p.Class() == root {
-			h.root = p
-		}
-		if p.Class() == bass {
-			h.bass = p
-		}
-	}
-	h.power = len(e.Chord.Tones) == 2
 	return h
 }
 

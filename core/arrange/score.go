@@ -99,6 +99,7 @@ type contentKey struct {
 	frets  neck.Frets
 	shaken bool // vibrato
 	figure bool // a moving note over a bass that stays
+	tune   voice
 	run    pitch.Pitch
 }
 
@@ -159,6 +160,8 @@ func readScore(set setup, index int) *score {
 	r.bars, r.of, r.events = room(p)
 	r.begins = append(make([]pitch.Frac, 0, cap(r.bars)+1), pitch.Whole(0))
 	r.bent = append(make([]float64, 0, cap(r.bars)+1), 0)
+	voices := voicesOf(p, set.written.Open())
+	holds := holding(p)
 	for l := range p.Lines {
 		first := len(r.events)
 		for i := range p.Lines[l].Bars {
@@ -173,14 +176,14 @@ func readScore(set setup, index int) *score {
 			moving, runs := figures(events), tappedRuns(events, set.written)
 			slot := 0
 			for j := range events {
-				e := &events[j]
+				e := holds.of(&events[j])
 				if !e.Sounds() {
 					continue
 				}
 				for _, n := range e.Notes {
 					r.open = r.open || n.Fret == 0 && !n.Dead
 				}
-				r.events = append(r.events, event{from: e, bar: b, slot: slot, line: l, content: r.contentOf(e, moving[j], runs[j]),
+				r.events = append(r.events, event{from: e, bar: b, slot: slot, line: l, content: r.contentOf(e, moving[j], runs[j], voices),
 					place: origin + e.Start.Float(), length: e.Length, held: -1})
 				slot++
 			}
@@ -217,8 +220,11 @@ func (s *score) origin(bar int) pitch.Frac { return s.begins[bar].Sub(s.measures
 func (s *score) moment(bar int) float64 { return s.clock.Seconds(s.begins[bar].Float()) + s.bent[bar] }
 
 // contentOf finds or adds the content of an event.
-func (r *reader) contentOf(e *song.Event, figure bool, run pitch.Pitch) int {
-	key := contentKey{kind: e.Kind, chord: e.Chord.Symbol, frets: e.Frets, shaken: e.Vibrato, figure: figure && len(e.Notes) == 2, run: run}
+func (r *reader) contentOf(e *song.Event, figure bool, run pitch.Pitch, tune voice) int {
+	if !pair(e) {
+		figure, tune = false, rootVoice
+	}
+	key := contentKey{kind: e.Kind, chord: e.Chord.Symbol, frets: e.Frets, shaken: e.Vibrato, figure: figure, tune: tune, run: run}
 	copy(key.notes[:], e.Notes)
 	if e.Kind != song.Chord {
 		key.frets = neck.NoFrets
@@ -228,7 +234,7 @@ func (r *reader) contentOf(e *song.Event, figure bool, run pitch.Pitch) int {
 	}
 	c := content{from: e}
 	if !e.Dead() {
-		c.harmony = harmonyOf(e, r.set.written, key.figure, run)
+		c.harmony = harmonyOf(e, r.set.written, key.figure, run, tune)
 		c.names, c.heard = r.set.namesOf(r.index, e, c.harmony)
 	}
 	r.known[key] = len(r.contents)
@@ -394,13 +400,13 @@ func (r *reader) seamsOf(index int) seams {
 				w.beginning += n.share
 				continue
 			}
-			w.in = append(w.in, seam{r.contentOf(e, false, 0), tail + start, n.share})
+			w.in = append(w.in, seam{r.contentOf(e, false, 0, rootVoice), tail + start, n.share})
 		}
 	}
 	for _, n := range out {
 		p := &r.set.song.Parts[n.part]
 		if e, _, lead, _ := edges(p, p.Clock(r.set.tempo(p))); e != nil {
-			w.out = append(w.out, seam{r.contentOf(e, false, 0), end + lead, n.share})
+			w.out = append(w.out, seam{r.contentOf(e, false, 0, rootVoice), end + lead, n.share})
 		}
 	}
 	return w
@@ -484,7 +490,7 @@ func (s *score) strummed(set setup) *score {
 			symbol := shape.chord
 			from := &song.Event{Start: e.from.Start, Length: e.length, Kind: song.Chord, Chord: symbol, Frets: neck.NoFrets,
 				Line: e.from.Line, Column: e.from.Column}
-			c := content{from: from, harmony: harmonyOf(from, set.written, false, 0), picked: shape.Frets}
+			c := content{from: from, harmony: harmonyOf(from, set.written, false, 0, rootVoice), picked: shape.Frets}
 			c.names, c.heard = set.namesOf(s.index, from, c.harmony)
 			e.from, e.content = from, len(t.contents)
 			for k := range t.contents { // the same chord is the same content

@@ -109,21 +109,24 @@ func (p *plan) picking() int {
 }
 
 // mainEvents tells, for each event, whether it is one that a thickened version
-// makes big: all, or with Accents the first and the longest of each bar, what
-// is accented, and chords.
+// makes big: all, or with Accents the first and the longest of each bar and what
+// is accented; what is typed as several notes or by name always, and the single notes
+// beside it never.
 func (p *plan) mainEvents() []bool {
 	events := p.score.events
 	main := make([]bool, len(events))
+	beside := p.score.besideChords()
 	for first := 0; first < len(events); {
 		end := first
 		longest, sounding := -1, -1
 		for ; end < len(events) && events[end].bar == events[first].bar; end++ {
 			e := &events[end]
-			main[end] = p.way.Thicken != Accents || e.from.Accent || e.from.Kind == song.Chord
-			if n, ok := single(e.from); ok && n.Harmonic && p.rung.notes > 0 {
-				main[end] = false // a harmonic stays what it is
+			n, one := single(e.from)
+			main[end] = p.way.Thicken != Accents || e.from.Accent || several(e.from)
+			if one && p.rung.notes > 0 && (n.Harmonic || beside[end]) {
+				main[end] = false
 			}
-			if e.from.Dead() {
+			if e.from.Dead() || beside[end] {
 				continue
 			}
 			if sounding < 0 {

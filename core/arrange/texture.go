@@ -151,6 +151,62 @@ func (set *setup) pickedFrom(spelled chord.Chord, picked neck.Frets, key pitch.K
 	return whole
 }
 
+// several tells whether an event is a chord by name or several notes with a pitch.
+func several(e *song.Event) bool {
+	sounding := 0
+	for _, n := range e.Notes {
+		if !n.Dead {
+			sounding++
+		}
+	}
+	return e.Kind == song.Chord || sounding > 1
+}
+
+// besideChords tells which single notes of the part stand among chords and stay what they
+// are: those of a bar that has chords, chugs that stand in such a bar too, and fills on
+// the thin strings.
+func (s *score) besideChords() []bool {
+	beside := make([]bool, len(s.events))
+	mixed := make([]bool, len(s.bars))
+	chords := false
+	for i := range s.events {
+		if several(s.events[i].from) {
+			mixed[s.events[i].bar], chords = true, true
+		}
+	}
+	if !chords {
+		return beside
+	}
+	chugs := map[song.Note]bool{}
+	for i := range s.events {
+		if n, ok := single(s.events[i].from); ok && mixed[s.events[i].bar] {
+			n.By = song.Picked
+			chugs[n] = true
+		}
+	}
+	for first := 0; first < len(s.events); {
+		end, singles, same := first, 0, 0
+		for ; end < len(s.events) && s.events[end].bar == s.events[first].bar; end++ {
+			if n, ok := single(s.events[end].from); ok {
+				n.By = song.Picked
+				singles++
+				if chugs[n] {
+					same++
+				}
+				beside[end] = mixed[s.events[end].bar] || n.String <= 3
+			}
+		}
+		if same == singles { // nothing but chugs
+			for i := first; i < end; i++ {
+				_, ok := single(s.events[i].from)
+				beside[i] = beside[i] || ok
+			}
+		}
+		first = end
+	}
+	return beside
+}
+
 // single is the note of an event that is one note with a pitch.
 func single(e *song.Event) (song.Note, bool) {
 	if e.Kind != song.Notes || len(e.Notes) != 1 || e.Notes[0].Dead {
@@ -177,10 +233,12 @@ func (s *score) lead() bool {
 	for i := range s.events {
 		n, ok := single(s.events[i].from)
 		if !ok {
-			if s.events[i].from.Dead() {
-				continue
+			if e := s.events[i].from; !e.Dead() {
+				notes++
+				if slices.ContainsFunc(e.Notes, func(n song.Note) bool { return n.Bend != 0 }) { // a unison bend
+					bent++
+				}
 			}
-			notes++
 			continue
 		}
 		notes++
@@ -224,7 +282,7 @@ func (s *score) tooHigh(set setup) (typed, needed int) {
 		}
 		top := topFret(e.from)
 		least := 0
-		for _, str := range rootStrings(e.from) {
+		for _, str := range rootStrings(e.from, h.at) {
 			if fret := set.in.Fret(str, h.root); fret >= 0 && fret <= set.in.LastFret() && (least == 0 || fret < least) {
 				least = fret
 			}
@@ -251,11 +309,14 @@ func topFret(e *song.Event) int {
 }
 
 // rootStrings lists the strings on which the root of a power chord may stand:
-// 6, 5 and 4, and a thin string where it was written there.
-func rootStrings(e *song.Event) []neck.String {
+// 6, 5 and 4, and a thin string where it was written there, of a chord as at says.
+func rootStrings(e *song.Event, at neck.String) []neck.String {
 	list := []neck.String{6, 5, 4}
-	if e.Kind == song.Notes && len(e.Notes) > 0 && e.Notes[0].String <= 3 {
-		list = append(list, e.Notes[0].String)
+	if e.Kind == song.Notes && len(e.Notes) > 0 {
+		at = e.Notes[0].String
+	}
+	if at > 0 && at <= 3 {
+		list = append(list, at)
 	}
 	return list
 }

@@ -191,7 +191,7 @@ func (w witness) event(b *Bar, j int) {
 		case UsualShape:
 			usual := w.a.set.options.Book.Usual(typed.Chord, w.a.set.in, w.a.set.at.Player, 9)
 			require.True(t, slices.ContainsFunc(usual, func(v voicing.Voicing) bool { return v.Frets == e.Fingering.Frets }), said)
-		case RootOf, Melody, TheLine, LowestOfRun:
+		case RootOf, Melody, LowerOfTwo, TheLine, LowestOfRun:
 			require.Equal(t, f.Of, e.Notes[0].Pitch.Note.String(), said)
 		case BassOf:
 			require.Equal(t, typed.Chord.Bass.Class(), low, said)

@@ -40,6 +40,8 @@ var (
 	pairs string
 	//go:embed testdata/riffs.txt
 	riffs string
+	//go:embed testdata/written.txt
+	written string
 )
 
 // verdict counts what holds of one kind.
@@ -209,11 +211,19 @@ func TestCapos(t *testing.T) {
 	v.close(t, 20)
 }
 
-// songOf reads bars with their settings.
-func songOf(t *testing.T, settings, bars string) *arrange.Arranger {
-	s := sheet.Parse("title: Judged\n" + settings + "\nA:\n" + bars + "\n")
+// songOf reads bars with their settings, for one of its players.
+func songOf(t *testing.T, settings []string, bars, player string) *arrange.Arranger {
+	var own, below strings.Builder
+	for _, line := range settings {
+		to := &own
+		if name, _, _ := strings.Cut(line, ":"); slices.Contains([]string{"mute", "ring", "pickup"}, name) {
+			to = &below
+		}
+		to.WriteString(line + "\n")
+	}
+	s := sheet.Parse("title: Judged\n" + own.String() + "\nA:\n" + below.String() + bars + "\n")
 	require.True(t, s.OK(), "%s: %v", bars, s.Problems)
-	return arrange.New(s.Song, arrange.Options{})
+	return arrange.New(s.Song, arrange.Options{Who: player})
 }
 
 func TestPairs(t *testing.T) {
@@ -227,7 +237,7 @@ func TestPairs(t *testing.T) {
 			if tempo = strings.TrimSpace(tempo); tempo == "" {
 				tempo = "100"
 			}
-			grades = append(grades, songOf(t, "tempo: "+tempo, "|"+bars).Version(0, arrange.AsWritten, arrange.Way{}).Grade)
+			grades = append(grades, songOf(t, []string{"tempo: " + tempo}, "|"+bars, "").Version(0, arrange.AsWritten, arrange.Way{}).Grade)
 		}
 		v.judge(grades[0] < grades[1], "%s: %.1f and %.1f", row, grades[0], grades[1])
 	}
@@ -264,41 +274,83 @@ func played(v *arrange.Version, wanted string) string {
 	return strings.Join(list, " ")
 }
 
-func TestRiffs(t *testing.T) {
-	byRung := map[arrange.Rung]*verdict{}
-	refused := &verdict{kind: "rungs not offered", aim: 0.95}
-	all := &verdict{kind: "versions of riffs", aim: 0.95}
-	count := 0
-	for _, block := range strings.Split(riffs, "## ")[1:] {
-		count++
+// riff is a block of a table: a sheet and what a teacher makes of it.
+type riff struct {
+	title, why string
+	settings   []string
+	bars       []string
+	player     string // whose line is arranged
+	way        arrange.Way
+	wishes     []wish
+}
+
+type wish struct{ rung, value string }
+
+// riffsOf reads a table of riffs.
+func riffsOf(table string) (list []riff) {
+	for _, block := range strings.Split(table, "\n## ")[1:] {
 		lines := rows(block)
-		title, why := lines[0], lines[1]
-		var settings, bars []string
-		type wish struct{ rung, value string }
-		var wishes []wish
+		r := riff{title: lines[0], why: lines[1]}
 		for _, line := range lines[2:] {
 			name, value, _ := strings.Cut(line, ": ")
 			switch {
-			case strings.HasPrefix(line, "|"):
-				bars = append(bars, line)
-			case len(bars) == 0:
-				settings = append(settings, line)
+			case strings.Contains(line, "|"):
+				r.bars = append(r.bars, line)
+			case len(r.bars) > 0:
+				r.wishes = append(r.wishes, wish{name, value})
+			case name == "player":
+				r.player = value
+			case name == "thicken":
+				r.way.Thicken = arrange.Thicken(value)
 			default:
-				wishes = append(wishes, wish{name, value})
+				r.settings = append(r.settings, line)
 			}
 		}
-		a := songOf(t, strings.Join(settings, "\n"), strings.Join(bars, "\n"))
-		for _, w := range wishes {
-			if w.rung == "not" {
+		list = append(list, r)
+	}
+	return list
+}
+
+func TestRiffs(t *testing.T) {
+	judgeRiffs(t, riffsOf("\n"+riffs), verdict{kind: "versions of riffs", aim: 0.95}, 60, 120)
+}
+
+// What the teacher typed is kept: voicings, chugs beside chords, names over a capo, the tune
+// over a drone, the lines of other players.
+func TestWritten(t *testing.T) {
+	judgeRiffs(t, riffsOf(written), verdict{kind: "what is typed is kept", aim: 0.95}, 60, 95)
+}
+
+func judgeRiffs(t *testing.T, list []riff, all verdict, most, least int) {
+	byRung := map[arrange.Rung]*verdict{}
+	refused := &verdict{kind: "  not offered", aim: 0.9}
+	same := &verdict{kind: "  the same as another", aim: 0.9}
+	for _, r := range list {
+		a := songOf(t, r.settings, strings.Join(r.bars, "\n"), r.player)
+		for _, w := range r.wishes {
+			switch w.rung {
+			case "not":
 				rung, err := arrange.ParseRung(w.value)
 				require.NoError(t, err)
 				ok := a.Refused(0, rung).Kind != arrange.NoFact
-				refused.judge(ok, "%s: %s is offered (%s)", title, w.value, why)
+				for _, v := range []*verdict{refused, &all} {
+					v.judge(ok, "%s: %s is offered (%s)", r.title, w.value, r.why)
+				}
+				continue
+			case "same":
+				first, second, _ := strings.Cut(w.value, " = ")
+				versions := a.Ladder(0, nil)
+				ok := slices.ContainsFunc(versions, func(v arrange.Version) bool {
+					return string(v.Rung) == first && string(v.Same) == second || string(v.Rung) == second && string(v.Same) == first
+				})
+				for _, v := range []*verdict{same, &all} {
+					v.judge(ok, "%s: %s is another than %s (%s)", r.title, first, second, r.why)
+				}
 				continue
 			}
 			rung, err := arrange.ParseRung(w.rung)
-			require.NoError(t, err, "%s: %s", title, w.rung)
-			v := a.Version(0, rung, arrange.Way{})
+			require.NoError(t, err, "%s: %s", r.title, w.rung)
+			v := a.Version(0, rung, r.way)
 			var got string
 			ok := false
 			for _, want := range strings.Split(w.value, " or ") {
@@ -308,18 +360,23 @@ func TestRiffs(t *testing.T) {
 			if byRung[rung] == nil {
 				byRung[rung] = &verdict{kind: "  " + string(rung), aim: 0.9}
 			}
-			for _, verdict := range []*verdict{byRung[rung], all} {
-				verdict.judge(ok, "%s, %s: %s instead of %s (%s)", title, rung, got, w.value, why)
+			for _, verdict := range []*verdict{byRung[rung], &all} {
+				verdict.judge(ok, "%s, %s: %s instead of %s (%s)", r.title, rung, got, w.value, r.why)
 			}
 		}
 	}
-	assert.GreaterOrEqual(t, count, 60)
-	all.close(t, 120)
+	assert.GreaterOrEqual(t, len(list), most)
+	all.close(t, least)
 	for _, rung := range arrange.Rungs {
 		if v := byRung[rung]; v != nil {
 			v.wrong = nil
 			v.close(t, 1)
 		}
 	}
-	refused.close(t, 5)
+	for _, v := range []*verdict{refused, same} {
+		if v.judged > 0 {
+			v.wrong = nil
+			v.close(t, 1)
+		}
+	}
 }

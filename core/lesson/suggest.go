@@ -13,14 +13,17 @@ const Comfortable = 4.0
 
 // Suggest picks the rung to begin with from the versions of a part: the
 // hardest that is still comfortable, or else the easiest of all. Of two that
-// are equally hard it takes the one nearer to the part as written. Octaves are a
-// taste, which a teacher asks for by name. The reason comes with it. It panics where
-// there are no versions.
+// are equally hard it takes the one nearer to the part as written, and never one that
+// is harder than that. Octaves are a taste, which a teacher asks for by name. The reason
+// comes with it. It panics where there are no versions.
 func Suggest(ladder []arrange.Version) (rung arrange.Rung, why string) {
 	near := func(v *arrange.Version) int { return slices.Index(arrange.Rungs, v.Rung) }
 	var easiest, best *arrange.Version
 	for i := range ladder {
 		v := &ladder[i]
+		if v.Harder {
+			continue
+		}
 		if easiest == nil || v.Grade < easiest.Grade {
 			easiest = v
 		}

@@ -28,12 +28,8 @@ func Arrange(s *song.Song, o arrange.Options, chosen func(part int) Choice) []Mu
 		music[i].Version = &v
 	}
 	for _, player := range Players(s) {
-		other := *s
-		other.Parts = slices.Clone(s.Parts)
-		for i := range other.Parts {
-			other.Parts[i] = s.Parts[i].Of(player)
-		}
-		a := arrange.New(&other, arrange.Options{Book: o.Book, Tempo: o.Tempo})
+		other := s.Of(player)
+		a := arrange.New(other, arrange.Options{Book: o.Book, Tempo: o.Tempo})
 		for i := range s.Parts {
 			if slices.Contains(s.Parts[i].Players(), player) {
 				v := a.Version(i, arrange.AsWritten, arrange.Way{})

@@ -291,6 +291,17 @@ func (p *Part) Players() []string {
 	return names
 }
 
+// Of is the song as another player has it.
+func (s *Song) Of(player string) *Song {
+	other := *s
+	other.Names = s.Lift().Names
+	other.Parts = make([]Part, len(s.Parts))
+	for i := range s.Parts {
+		other.Parts[i] = s.Parts[i].Of(player)
+	}
+	return &other
+}
+
 // Of is the part as another player has it: silent where that player has no line.
 func (p *Part) Of(player string) Part {
 	other := *p

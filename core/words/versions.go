@@ -16,10 +16,21 @@ func (sp Speaker) Version(v *arrange.Version) []string {
 	for _, f := range v.Why {
 		list = append(list, sentence(sp.fact(f, nil)))
 	}
+	if v.Same != "" {
+		list = append(list, sentence(SameNotes(v.Same)))
+	}
 	if v.Harder {
 		list = append(list, "This comes out harder than the part as written")
 	}
 	return list
+}
+
+// SameNotes says of a version that it has the notes of another rung.
+func SameNotes(r arrange.Rung) string {
+	if r == arrange.AsWritten {
+		return "the same notes as written"
+	}
+	return "the same notes as " + strings.ToLower(r.Title())
 }
 
 // Refusal says why a rung is not offered.
@@ -193,7 +204,9 @@ func (sp Speaker) fact(f arrange.Fact, what []string) string {
 	case arrange.LowestOfRun:
 		return of + ", the lowest of the tapped run"
 	case arrange.Melody:
-		return of + ", the upper of the two, the melody"
+		return of + ", the upper voice, which is the tune"
+	case arrange.LowerOfTwo:
+		return of + ", the lower voice, which is the one that moves"
 	case arrange.PowerInstead:
 		return pair + ": root and fifth alone"
 	case arrange.PowerFor:

@@ -1,0 +1,88 @@
+package arrange
+
+import (
+	"valleyside/core/chord"
+	"valleyside/core/hand"
+	"valleyside/core/neck"
+	"valleyside/core/song"
+	"valleyside/core/voicing"
+)
+
+// wholePicked is how many strings of a shape are picked where it is strummed as it
+// is.
+const wholePicked = 4
+
+// easierVoicings is how many voicings of a chord are weighed to make it easier.
+const easierVoicings = 8
+
+// easier gives a chord by name what its school has to stand for it, what it
+// loses weighed in; everything else stays as it is written.
+func (c *chooser) easier() {
+	symbol := c.content.from.Chord
+	if c.content.from.Kind != song.Chord {
+		c.asWritten()
+		return
+	}
+	school := c.set.options.School
+	if picked := (hand.Fingering{Frets: c.content.picked}); c.content.picked != (neck.Frets{}) && picked.Sounding() >= wholePicked {
+		c.pickedShape(symbol)
+	}
+	if c.way.School != "" {
+		school = c.way.School
+	}
+	cfg := voicing.Config{In: c.set.in, Player: c.set.at.Player, School: school, Key: c.key}
+	list := c.set.options.Book.Choices(symbol, cfg, easierVoicings)
+	for i := range list {
+		c.stands(&list[i], symbol.String())
+		if ch := &c.choices[len(c.choices)-1]; c.content.picked != (neck.Frets{}) && !covers(ch.Frets, c.content.picked) {
+			ch.taste += tasteNotPicked
+		}
+	}
+	c.say(Fact{Kind: Stands, Of: school.Title(), For: symbol.String()})
+	if len(c.choices) > 0 {
+		return
+	}
+	c.why = nil
+	c.twoNote()
+	c.say(Fact{Kind: NoShape, N: int(c.set.at.Reach)})
+}
+
+// covers tells whether a shape has all strings of another as they are.
+func covers(shape, part neck.Frets) bool {
+	for i, fret := range part {
+		if fret >= 0 && shape[i] != fret {
+			return false
+		}
+	}
+	return true
+}
+
+// pickedShape offers the shape itself whose notes the sheet picks one by one.
+func (c *chooser) pickedShape(symbol chord.Chord) {
+	cfg := voicing.Config{In: c.set.written, Player: c.set.at.Player, Key: c.key}
+	if v, ok := voicing.Describe(symbol, cfg, c.content.picked); ok && !c.set.rewrites() {
+		v.School, v.Thinned = voicing.Few, true
+		c.stands(&v, symbol.String())
+	}
+}
+
+// stands adds a voicing that stands for a chord.
+func (c *chooser) stands(v *voicing.Voicing, symbol string) {
+	why := Fact{Kind: WholeChord, Of: symbol}
+	switch {
+	case v.Role == voicing.Shown:
+		why.Kind = UsualShape
+	case len(v.Lost) > 0 || len(v.Added) > 0:
+		why = Fact{Kind: Stands, Of: v.Is.Name, Lost: chord.Degrees(v.Lost)}
+		for _, n := range v.Added {
+			why.Added += " " + n.String()
+		}
+	}
+	before := len(c.choices)
+	if !c.shape(v.Frets, v.Taste(), why) {
+		c.add(v.Fingering, v.Taste(), why)
+	}
+	for i := before; i < len(c.choices); i++ {
+		c.choices[i].remarks = v.Remarks
+	}
+}
