@@ -56,7 +56,7 @@ var everything = []section{
 	{"versions", rows[ExportedVersion]("SELECT song_id, version, sheet, saved_at FROM song_versions WHERE studio_id = :studio ORDER BY song_id, version")},
 	{"parts", rows[SongPart]("SELECT * FROM song_parts WHERE studio_id = :studio ORDER BY song_id, version, position")},
 	{"typed", rows[ExportedTyped]("SELECT song_id, sheet, typed_at FROM typed WHERE studio_id = :studio ORDER BY song_id, typed_at")},
-	{"ways", rows[Way]("SELECT * FROM ways WHERE studio_id = :studio ORDER BY song_id, part_id, rung")},
+	{"ways", rows[Way]("SELECT * FROM ways WHERE studio_id = :studio ORDER BY song_id, part_id, player, rung")},
 	{"lessons", withParts("lesson", "SELECT l.*, 0 AS students FROM lessons l WHERE l.studio_id = :studio ORDER BY l.id", func(l *Lesson, parts map[int64][]Part) { l.Parts = parts[l.ID] })},
 	{"templates", rows[Template]("SELECT * FROM templates WHERE studio_id = :studio ORDER BY name")},
 	{"students", rows[Student](studentColumns + " WHERE t.studio_id = :studio ORDER BY t.id")},

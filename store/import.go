@@ -156,8 +156,8 @@ func (im *importer) takeSongs(ctx context.Context) error {
 			return im.run(ctx, "INSERT INTO old_ways (studio_id, song_id, part, rung, way) VALUES (:studio, :song, :part, :rung, :way) ON CONFLICT DO NOTHING",
 				args{"song": im.songs[w.SongID], "part": w.Part, "rung": w.Rung, "way": w.Way.Way})
 		}
-		return im.run(ctx, "INSERT INTO ways (studio_id, song_id, part_id, rung, way) VALUES (:studio, :song, :part, :rung, :way) ON CONFLICT DO NOTHING",
-			args{"song": im.songs[w.SongID], "part": w.PartID, "rung": w.Rung, "way": w.Way.Way})
+		return im.run(ctx, "INSERT INTO ways (studio_id, song_id, part_id, player, rung, way) VALUES (:studio, :song, :part, :player, :rung, :way) ON CONFLICT DO NOTHING",
+			args{"song": im.songs[w.SongID], "part": w.PartID, "player": w.Player, "rung": w.Rung, "way": w.Way.Way})
 	})
 	if err != nil {
 		return err

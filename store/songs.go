@@ -206,8 +206,8 @@ func followSong(ctx context.Context, tx *sqlx.Tx, studio, id int64, next *Follow
 		return err
 	}
 	for _, w := range next.Ways {
-		if err := run(ctx, tx, "INSERT INTO ways (studio_id, song_id, part_id, rung, way) VALUES (:studio, :song, :part, :rung, :way)",
-			args{"studio": studio, "song": id, "part": w.PartID, "rung": w.Rung, "way": w.Way}); err != nil {
+		if err := run(ctx, tx, "INSERT INTO ways (studio_id, song_id, part_id, player, rung, way) VALUES (:studio, :song, :part, :player, :rung, :way)",
+			args{"studio": studio, "song": id, "part": w.PartID, "player": w.Player, "rung": w.Rung, "way": w.Way}); err != nil {
 			return err
 		}
 	}

@@ -195,10 +195,10 @@ func TestWays(t *testing.T) {
 	ctx := t.Context()
 	g := give(t, s, studio)
 	set := func(way string) {
-		require.NoError(t, s.ChangeWay(ctx, studio, g.song, 1, "two-note", func(string) (string, error) { return way, nil }))
+		require.NoError(t, s.ChangeWay(ctx, studio, g.song, 1, "", "two-note", func(string) (string, error) { return way, nil }))
 	}
 	set("bar 1: string A")
-	require.NoError(t, s.ChangeWay(ctx, studio, g.song, 1, "two-note", func(way string) (string, error) { return way + "\nthicken accents", nil }))
+	require.NoError(t, s.ChangeWay(ctx, studio, g.song, 1, "", "two-note", func(way string) (string, error) { return way + "\nthicken accents", nil }))
 	ways, err := s.WaysOf(ctx, studio, g.song)
 	require.NoError(t, err)
 	require.Len(t, ways, 1)
@@ -218,7 +218,7 @@ func TestWays(t *testing.T) {
 	ways, err = s.WaysOf(ctx, studio, g.song)
 	require.NoError(t, err)
 	assert.Empty(t, ways)
-	assert.Error(t, s.ChangeWay(ctx, studio, g.song, 1, "octave", func(string) (string, error) { return "x", assert.AnError }))
+	assert.Error(t, s.ChangeWay(ctx, studio, g.song, 1, "", "octave", func(string) (string, error) { return "x", assert.AnError }))
 }
 
 func TestEntriesAreLoggedOnce(t *testing.T) {
@@ -313,7 +313,7 @@ func TestStudiosAreApart(t *testing.T) {
 		"set entry":        s.SetEntry(ctx, Entry{ID: 1, StudioID: two, StudentID: g.student}),
 		"set plan":         s.SetPlan(ctx, two, g.lesson, "{}"),
 		"delete template":  s.DeleteTemplate(ctx, two, "mine"),
-		"way":              s.ChangeWay(ctx, two, g.song, 1, "octave", func(string) (string, error) { return "x", nil }),
+		"way":              s.ChangeWay(ctx, two, g.song, 1, "", "octave", func(string) (string, error) { return "x", nil }),
 		"teacher":          second(s.Teacher(ctx, two, 1)),
 		"signed in":        second(s.SignedIn(ctx, two, 1)),
 		"password":         s.SetPassword(ctx, two, 1, "x"),

@@ -15,11 +15,12 @@ type Way struct {
 	StudioID int64        `db:"studio_id" json:"-"`
 	SongID   int64        `db:"song_id" json:"song_id"`
 	PartID   song.PartID  `db:"part_id" json:"part_id"`
+	Player   string       `json:"player,omitempty"` // whose line it is; empty is the first one's
 	Rung     arrange.Rung `json:"rung"`
 	Way      string       `json:"way"`
 }
 
-const waysColumns = "SELECT * FROM ways WHERE studio_id = :studio AND song_id = :song ORDER BY part_id, rung"
+const waysColumns = "SELECT * FROM ways WHERE studio_id = :studio AND song_id = :song ORDER BY part_id, player, rung"
 
 // WaysOf lists the ways of a song.
 func (s *Store) WaysOf(ctx context.Context, studio, song int64) ([]Way, error) {
@@ -28,13 +29,13 @@ func (s *Store) WaysOf(ctx context.Context, studio, song int64) ([]Way, error) {
 
 // ChangeWay changes how a version is made: how is given the way as it is,
 // and what it returns is kept. An empty way leaves everything to the program.
-func (s *Store) ChangeWay(ctx context.Context, studio, of int64, part song.PartID, rung arrange.Rung, how func(way string) (string, error)) error {
+func (s *Store) ChangeWay(ctx context.Context, studio, of int64, part song.PartID, player string, rung arrange.Rung, how func(way string) (string, error)) error {
 	return s.in(ctx, func(tx *sqlx.Tx) error {
-		a := args{"studio": studio, "song": of, "part": part, "rung": rung}
+		a := args{"studio": studio, "song": of, "part": part, "player": player, "rung": rung}
 		if _, err := get[int](ctx, tx, "SELECT 1 FROM songs WHERE studio_id = :studio AND id = :song AND deleted_at = 0", a); err != nil {
 			return err
 		}
-		way, err := get[string](ctx, tx, "SELECT way FROM ways WHERE studio_id = :studio AND song_id = :song AND part_id = :part AND rung = :rung", a)
+		way, err := get[string](ctx, tx, "SELECT way FROM ways WHERE studio_id = :studio AND song_id = :song AND part_id = :part AND player = :player AND rung = :rung", a)
 		if err != nil && err != ErrNotFound {
 			return err
 		}
@@ -43,9 +44,9 @@ func (s *Store) ChangeWay(ctx context.Context, studio, of int64, part song.PartI
 		}
 		a["way"] = way
 		if way == "" {
-			return run(ctx, tx, "DELETE FROM ways WHERE studio_id = :studio AND song_id = :song AND part_id = :part AND rung = :rung", a)
+			return run(ctx, tx, "DELETE FROM ways WHERE studio_id = :studio AND song_id = :song AND part_id = :part AND player = :player AND rung = :rung", a)
 		}
-		return run(ctx, tx, `INSERT INTO ways (studio_id, song_id, part_id, rung, way) VALUES (:studio, :song, :part, :rung, :way)
-			ON CONFLICT (song_id, part_id, rung) DO UPDATE SET way = excluded.way WHERE studio_id = excluded.studio_id`, a)
+		return run(ctx, tx, `INSERT INTO ways (studio_id, song_id, part_id, player, rung, way) VALUES (:studio, :song, :part, :player, :rung, :way)
+			ON CONFLICT (song_id, part_id, player, rung) DO UPDATE SET way = excluded.way WHERE studio_id = excluded.studio_id`, a)
 	})
 }

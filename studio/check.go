@@ -169,6 +169,7 @@ func (c *checker) checkSongs() error {
 			f.say("its song or its rung is not there")
 		}
 		f.text("the part", w.Part, mostPart)
+		f.text("the player", w.Player, mostPart)
 		f.way(w.Way.Way)
 		return c.row(&f, "a wish for a version")
 	})
@@ -200,6 +201,7 @@ func (f *faults) parts(parts []store.Part) {
 		}
 		f.text("the name of a part", p.Part, mostPart)
 		f.way(p.Way)
+		f.text("the name of a player", p.Player, mostPart)
 		f.number("the tempo of a part", p.Target, 0, mostTarget)
 	}
 }

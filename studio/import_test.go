@@ -398,7 +398,7 @@ func TestEveryValueIsChecked(t *testing.T) {
 	k.log(1, lesson.StepID{}, 70, 3)
 	require.NoError(t, k.Store.KeepTyped(ctx, k.home, k.song, "title: not saved", k.now))
 	require.NoError(t, k.Store.SetTemplate(ctx, store.Template{StudioID: k.home, Name: "Usual", Steps: `{"kinds":["rhythm"]}`}))
-	require.NoError(t, k.Store.ChangeWay(ctx, k.home, k.song, 1, arrange.TwoNote, func(string) (string, error) { return "bar 1: string A", nil }))
+	require.NoError(t, k.Store.ChangeWay(ctx, k.home, k.song, 1, "", arrange.TwoNote, func(string) (string, error) { return "bar 1: string A", nil }))
 	_, err := k.Store.AddLink(ctx, k.home, k.student, "phone", k.now)
 	require.NoError(t, err)
 	to, _ := empty(t)

@@ -17,6 +17,8 @@ type Choice struct {
 	Part song.PartID
 	Rung arrange.Rung // empty leaves the part out
 	Way  arrange.Way
+	// Player is whose line is played, by the name in the sheet; empty is the first one's.
+	Player string
 }
 
 // Choices are those of the parts of a lesson or of what is assigned; what is no rung is left
@@ -28,9 +30,21 @@ func Choices(parts []store.Part) []Choice {
 			continue
 		}
 		way, _ := arrange.ParseWay(p.Way)
-		list = append(list, Choice{p.PartID, p.Rung, way})
+		list = append(list, Choice{p.PartID, p.Rung, way, p.Player})
 	}
 	return list
+}
+
+// Played is a song with the lines of the players that are chosen for its parts in front.
+func Played(g *song.Song, choices []Choice) *song.Song {
+	return g.As(func(i int) string {
+		for _, c := range choices {
+			if c.Part == g.PartID(i) {
+				return c.Player
+			}
+		}
+		return ""
+	})
 }
 
 // Suggest chooses the versions to begin with for all parts of a song.
@@ -60,6 +74,7 @@ type Taught struct {
 // student at its target tempo, which is that of the options. A rung that a part does not
 // have is taught as the part is written.
 func Teach(g *song.Song, choices []Choice, plan lesson.Plan, learner lesson.Student, o arrange.Options) *Taught {
+	g = Played(g, choices)
 	a := arrange.New(g, o)
 	chosen := make([]lesson.Chosen, len(g.Parts))
 	tempo := o.Tempo
@@ -183,7 +198,9 @@ func Given(g *song.Song, parts []store.Part, target float64) (list []store.Part)
 
 // Differs tells whether a student holds something else than a lesson is now.
 func Differs(a *store.Assignment, l *store.Lesson) bool {
-	same := func(p store.Part) store.Part { return store.Part{PartID: p.PartID, Rung: p.Rung, Way: p.Way} }
+	same := func(p store.Part) store.Part {
+		return store.Part{PartID: p.PartID, Rung: p.Rung, Way: p.Way, Player: p.Player}
+	}
 	var given, has []store.Part
 	for _, p := range l.Parts {
 		if p.Rung != "" {

@@ -80,9 +80,8 @@ func OfOptions(o arrange.Options) any {
 		Tempo    float64
 		Tuning   string
 		Unplaced bool
-		Who      string
 		School   voicing.School
-	}{Player: o.Player.Usual(), Tempo: o.Tempo, Unplaced: o.Unplaced, Who: o.Who, School: o.School}
+	}{Player: o.Player.Usual(), Tempo: o.Tempo, Unplaced: o.Unplaced, School: o.School}
 	if o.Tuning != nil {
 		of.Tuning = o.Tuning.String()
 	}

@@ -55,7 +55,7 @@ func follow(before store.Before, text string, is *song.Song) store.Followed {
 	for _, w := range before.Ways {
 		i, was1 := was.PartWith(w.PartID)
 		j, is1 := is.PartWith(w.PartID)
-		if was1 && is1 {
+		if was1 && is1 && w.Player == "" { // bars of other players are known by their places
 			w.Way = movedWay(w.Way, &was.Parts[i], &is.Parts[j])
 		}
 		if w.Way != "" {
@@ -91,34 +91,40 @@ func movedWay(text string, was, is *song.Part) string {
 	return way.String()
 }
 
-// Ways are how the teacher wants the versions of a song made, by part and rung.
-type Ways map[song.PartID]map[arrange.Rung]string
+// Ways are how the teacher wants the versions of a song made, by line and rung.
+type Ways map[Line]map[arrange.Rung]string
+
+// Line is what somebody plays in a part.
+type Line struct {
+	Part   song.PartID
+	Player string // by the name in the sheet; empty is the first one
+}
 
 // WaysOf are those of a song now.
 func (h *House) WaysOf(ctx context.Context, studio, id int64) (Ways, error) {
 	list, err := h.Store.WaysOf(ctx, studio, id)
 	w := Ways{}
 	for _, one := range list {
-		w.set(one.PartID, one.Rung, one.Way)
+		w.set(Line{one.PartID, one.Player}, one.Rung, one.Way)
 	}
 	return w, err
 }
 
-func (w Ways) set(part song.PartID, rung arrange.Rung, way string) {
+func (w Ways) set(line Line, rung arrange.Rung, way string) {
 	if way == "" {
 		return
 	}
-	if w[part] == nil {
-		w[part] = map[arrange.Rung]string{}
+	if w[line] == nil {
+		w[line] = map[arrange.Rung]string{}
 	}
-	w[part][rung] = way
+	w[line][rung] = way
 }
 
-// Of reads the ways of a part. What a way says that is not understood any more
+// Of reads the ways of a line. What a way says that is not understood any more
 // is left to the program.
-func (w Ways) Of(part song.PartID) map[arrange.Rung]arrange.Way {
+func (w Ways) Of(part song.PartID, player string) map[arrange.Rung]arrange.Way {
 	read := map[arrange.Rung]arrange.Way{}
-	for rung, text := range w[part] {
+	for rung, text := range w[Line{part, player}] {
 		read[rung], _ = arrange.ParseWay(text)
 	}
 	return read
@@ -127,16 +133,18 @@ func (w Ways) Of(part song.PartID) map[arrange.Rung]arrange.Way {
 // Key is what a piece of work depends on of them.
 func (w Ways) Key() any {
 	type one struct {
-		Part song.PartID
+		Line Line
 		Rung arrange.Rung
 		Way  string
 	}
 	var list []one
-	for part, of := range w {
+	for line, of := range w {
 		for rung, way := range of {
-			list = append(list, one{part, rung, way})
+			list = append(list, one{line, rung, way})
 		}
 	}
-	slices.SortFunc(list, func(a, b one) int { return cmp.Or(cmp.Compare(a.Part, b.Part), cmp.Compare(a.Rung, b.Rung)) })
+	slices.SortFunc(list, func(a, b one) int {
+		return cmp.Or(cmp.Compare(a.Line.Part, b.Line.Part), cmp.Compare(a.Line.Player, b.Line.Player), cmp.Compare(a.Rung, b.Rung))
+	})
 	return list
 }

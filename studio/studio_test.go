@@ -109,7 +109,7 @@ func (k *taught) standings() studio.Standings {
 func TestPartsKeepWhatIsTheirs(t *testing.T) {
 	k := newTaught(t, riffs)
 	ctx := t.Context()
-	require.NoError(t, k.Store.ChangeWay(ctx, k.home, k.song, 1, "as-written", func(string) (string, error) {
+	require.NoError(t, k.Store.ChangeWay(ctx, k.home, k.song, 1, "", "as-written", func(string) (string, error) {
 		return "bar 2: string A\nbar 4 at 0: shape x02210", nil
 	}))
 	piece := lesson.StepID{Kind: lesson.Piece, Part: 1, From: 4, To: 4}
@@ -268,7 +268,7 @@ func TestHillsides(t *testing.T) {
 func TestKeysHaveAllOptions(t *testing.T) {
 	tuning, err := neck.Parse("drop D")
 	require.NoError(t, err)
-	other := arrange.Options{Player: hand.Player{Reach: 77}, Tempo: 61, Tuning: &tuning, Unplaced: true, School: voicing.Drone, Who: "lead"}
+	other := arrange.Options{Player: hand.Player{Reach: 77}, Tempo: 61, Tuning: &tuning, Unplaced: true, School: voicing.Drone}
 	seen := map[studio.Key]string{studio.KeyOf("x", studio.OfOptions(arrange.Options{})): "nothing"}
 	of := reflect.TypeFor[arrange.Options]()
 	for i := range of.NumField() {

@@ -161,6 +161,7 @@ func jsonOf(v any) string {
 // parts, its hillside, its steps.
 func SumOfGiven(g *song.Song, a *store.Assignment, t *Taught, o arrange.Options) store.AssignmentSum {
 	sum := store.AssignmentSum{StudioID: a.StudioID, AssignmentID: a.ID, Rules: rules, Facts: jsonOf(FactsOf(g))}
+	g = t.Song
 	written := arrange.New(g, o)
 	var hill Hillside
 	for _, p := range a.Parts {

@@ -208,12 +208,14 @@ func (s *base) askedVersion(c *echo.Context, g store.Song) (a askedVersion, err 
 	if err != nil {
 		return a, err
 	}
+	line := lineIn(q, &in.Parts[part])
+	in = in.As(func(int) string { return line })
 	o, _ := s.rungOptions(c, in, &in.Parts[part], a.player, q)
 	arranger := arrange.New(in, o)
 	if arranger.Refused(part, rung).Kind == arrange.NoChordsHere {
 		rung = arrange.AsWritten
 	}
-	a.version = arranger.Version(part, rung, w.Of(in.PartID(part))[rung])
+	a.version = arranger.Version(part, rung, w.Of(in.PartID(part), line)[rung])
 	a.part, a.tempo, a.retuned = part, o.Tempo, o.Tuning != nil
 	if o.Tuning != nil { // what is played lies in that tuning, and so does the record
 		other := *in.Heard()

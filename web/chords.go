@@ -148,7 +148,7 @@ func (s *songbook) showChords(c *echo.Context, q url.Values) error {
 	var all []chord.Chord
 	for i := range tried.Parts {
 		p := &tried.Parts[i]
-		own := w.Of(tried.PartID(i))[arrange.EasyChords]
+		own := w.Of(tried.PartID(i), "")[arrange.EasyChords]
 		work := studio.WorkOf("chords", g.Sheet, idsOf(in), w.Key(), studio.OfOptions(options), i, tried.Capo, tried.Tuning.String(), lift)
 		version, err := studio.Worked(ctx, s.house, home.ID, work, p.Written(), func() (arrange.Version, error) {
 			if !a.HasChords(i) {
@@ -447,7 +447,7 @@ func (s *songbook) chooseVoicing(c *echo.Context) error {
 		if !everywhere && p.Name != form.Get("part") {
 			continue
 		}
-		err := s.Store.ChangeWay(c.Request().Context(), home(c).ID, g.ID, parsed.PartID(i), arrange.EasyChords, func(text string) (string, error) {
+		err := s.Store.ChangeWay(c.Request().Context(), home(c).ID, g.ID, parsed.PartID(i), "", arrange.EasyChords, func(text string) (string, error) {
 			way, _ := arrange.ParseWay(text)
 			bars := p.Bars()
 			for b := range bars {

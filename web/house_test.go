@@ -112,7 +112,7 @@ func TestNamesThatLookLikeKeys(t *testing.T) {
 	h.given(v, "title: T\ntempo: 90\nVerse / drill 2:\n| 0A 3A 5A 7A | C F G C | 5A 7A 8A 7A | G F C - |\n«Q» to 3, 2:\n| Am F C G | E7 Am Dm E7 |\n")
 	page := v.get("/lessons/1?student=1").body
 	steps := regexp.MustCompile(`[&;]step=([^"]+)"`).FindAllStringSubmatch(page, -1)
-	require.Greater(t, len(steps), 6)
+	require.GreaterOrEqual(t, len(steps), 6)
 	for _, m := range steps {
 		id := m[1]
 		_, err := lesson.ParseStepID(id)

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"html/template"
 	"net/http"
+	"net/url"
 	"slices"
 	"strconv"
 	"strings"
@@ -46,7 +47,13 @@ func (s *lessonbook) addLesson(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	parts, err := s.ladders(c, in, g.Sheet, w, s.options(c, player, 0))
+	var line []store.Part // whose line was looked at
+	for i := range in.Parts {
+		if in.Parts[i].Name == c.FormValue("part") {
+			line = append(line, store.Part{PartID: in.PartID(i), Player: lineIn(url.Values{"line": {c.FormValue("line")}}, &in.Parts[i])})
+		}
+	}
+	parts, err := s.ladders(c, in, g.Sheet, w, s.options(c, player, 0), line)
 	if err != nil {
 		return err
 	}
@@ -56,7 +63,7 @@ func (s *lessonbook) addLesson(c *echo.Context) error {
 		if chosen, err := arrange.ParseRung(c.FormValue("rung")); err == nil && p.Name == c.FormValue("part") {
 			rung = chosen
 		}
-		l.Parts = append(l.Parts, store.Part{PartID: p.ID, Part: p.Name, Rung: rung})
+		l.Parts = append(l.Parts, store.Part{PartID: p.ID, Part: p.Name, Rung: rung, Player: p.Player})
 	}
 	if len(l.Parts) == 0 {
 		return wrong("The song has no parts yet. Type a part and its bars first.")
@@ -183,7 +190,7 @@ func (s *lessonbook) versionsOf(c *echo.Context, l *store.Lesson, in *song.Song,
 	ctx := c.Request().Context()
 	work := studio.WorkOf("versions of a lesson", text, idsOf(in), w.Key(), studio.OfOptions(o), l.Parts)
 	return studio.Worked(ctx, s.house, home(c).ID, work, written(in), func() (SafeHTML, error) {
-		parts, err := s.ladders(c, in, text, w, o)
+		parts, err := s.ladders(c, in, text, w, o, l.Parts)
 		if err != nil {
 			return "", err
 		}
@@ -203,6 +210,7 @@ func lessonParts(l *store.Lesson, in *song.Song, parts []partSummary) (rows []le
 	}
 	for _, p := range parts {
 		row := lessonPart{partSummary: p, Chosen: chosen[p.ID], Options: p.Rungs}
+		row.Player = p.Player
 		h := draw.Hill{Bars: p.Bars, Ridge: p.Written().Feet, Width: 300, Height: 40, Label: "Hillside of " + p.Name}
 		if row.Chosen != "" {
 			r := p.Rung(row.Chosen)
@@ -317,7 +325,7 @@ func (s *lessonbook) saveLesson(c *echo.Context) error {
 		if !rung.Valid() {
 			rung = ""
 		}
-		l.Parts = append(l.Parts, store.Part{PartID: in.PartID(i), Part: in.Parts[i].Name, Rung: rung})
+		l.Parts = append(l.Parts, store.Part{PartID: in.PartID(i), Part: in.Parts[i].Name, Rung: rung, Player: playerIn(c, in, i)})
 	}
 	if err := s.Store.SetLesson(c.Request().Context(), l); err != nil {
 		return err
@@ -326,6 +334,14 @@ func (s *lessonbook) saveLesson(c *echo.Context) error {
 		return s.lessonPage(c)
 	}
 	return see(c, "/lessons/%d", l.ID)
+}
+
+// playerIn is whose line of a part a form chooses; empty is the first player's.
+func playerIn(c *echo.Context, in *song.Song, part int) string {
+	if player := c.FormValue(fmt.Sprintf("player %d", in.PartID(part))); slices.Contains(in.Parts[part].Players(), player) {
+		return player
+	}
+	return ""
 }
 
 func (s *lessonbook) assign(c *echo.Context) error {
@@ -403,6 +419,7 @@ func (s *base) drawPart(c *echo.Context, look studio.Lookup, in *song.Song, p st
 	if !ok || len(choices) == 0 {
 		return handoutPart{}, false
 	}
+	in = studio.Played(in, choices)
 	part, choice := &in.Parts[i], choices[0]
 	options := s.options(c, studio.Player(&look.Who), look.Target)
 	st := style(c, width)

@@ -22,6 +22,8 @@ type partSummary struct {
 	Name    string
 	Bars    int
 	Tempo   float64
+	Player  string        // whose line it is
+	Players []string      // the others who play in it
 	Rungs   []rungSummary // the easiest first
 	Suggest arrange.Rung
 }
@@ -75,8 +77,14 @@ func (s *base) read(c *echo.Context, g store.Song) (*song.Song, error) {
 	return s.house.Read(home(c).ID, g.Sheet, ids), err
 }
 
-// ladders work out the rungs of all parts of a song, for a player and at a target tempo.
-func (s *base) ladders(c *echo.Context, g *song.Song, text string, w studio.Ways, o arrange.Options) ([]partSummary, error) {
+// ladders work out the rungs of all parts of a song, for a player and at a target tempo, of
+// the lines that the parts of a lesson name.
+func (s *base) ladders(c *echo.Context, g *song.Song, text string, w studio.Ways, o arrange.Options, parts []store.Part) ([]partSummary, error) {
+	written, players := g, map[song.PartID]string{}
+	for _, p := range parts {
+		players[p.PartID] = p.Player
+	}
+	g = g.As(func(i int) string { return players[g.PartID(i)] })
 	bars := 0
 	for i := range g.Parts {
 		bars += g.Parts[i].Written()
@@ -86,13 +94,13 @@ func (s *base) ladders(c *echo.Context, g *song.Song, text string, w studio.Ways
 		tempo = g.Tempo
 	}
 	ctx := c.Request().Context()
-	return studio.Worked(ctx, s.house, home(c).ID, studio.WorkOf("ladders", text, idsOf(g), w.Key(), studio.OfOptions(o)), bars, func() ([]partSummary, error) {
+	return studio.Worked(ctx, s.house, home(c).ID, studio.WorkOf("ladders", text, idsOf(g), w.Key(), studio.OfOptions(o), parts), bars, func() ([]partSummary, error) {
 		a := arrange.New(g, o)
 		var list []partSummary
 		for i := range g.Parts {
 			part := &g.Parts[i]
-			p := partSummary{ID: g.PartID(i), Name: part.Name, Bars: part.Written(), Tempo: play.Tempo(g, part, tempo)}
-			versions, err := a.LadderWhile(ctx, i, w.Of(p.ID))
+			p := partSummary{ID: g.PartID(i), Name: part.Name, Bars: part.Written(), Tempo: play.Tempo(g, part, tempo), Player: players[g.PartID(i)], Players: written.Parts[i].Players()}
+			versions, err := a.LadderWhile(ctx, i, w.Of(p.ID, p.Player))
 			if err != nil {
 				return nil, err
 			}

@@ -53,6 +53,8 @@ type rungsView struct {
 	Chosen   ladderRung
 	Music    string // where what is shown is heard
 	Away     takeAway
+	Players  []string // who else plays in the part
+	Line     string   // whose line is looked at; empty is the first one's
 	Way      arrange.Way
 	Chords   []voicing.School
 	Thins    bool // the rhythm is too fast for the player somewhere
@@ -159,7 +161,12 @@ func (s *songbook) rungs(c *echo.Context) error { return s.showRungs(c, c.QueryP
 // the one it asks for now.
 func settle(q url.Values) {
 	if q.Has("waspart") && q.Get("waspart") != q.Get("part") {
-		for _, field := range []string{"tempo", "bar", "pass", "at"} {
+		for _, field := range []string{"tempo", "bar", "pass", "at", "line"} {
+			q.Del(field)
+		}
+	}
+	if q.Has("wasline") && q.Get("wasline") != q.Get("line") {
+		for _, field := range []string{"bar", "pass", "at"} {
 			q.Del(field)
 		}
 	}
@@ -169,6 +176,7 @@ func settle(q url.Values) {
 		}
 	}
 	q.Del("waspart")
+	q.Del("wasline")
 	q.Del("wasfor")
 }
 
@@ -260,18 +268,28 @@ func (s *base) rungOptions(c *echo.Context, g *song.Song, p *song.Part, player h
 	return o, tempo
 }
 
+// lineIn is whose line of a part a query asks for; empty is the first player's.
+func lineIn(q url.Values, p *song.Part) string {
+	if line := q.Get("line"); slices.Contains(p.Players(), line) {
+		return line
+	}
+	return ""
+}
+
 // ladder makes the versions of the part that is looked at.
 func (s *songbook) ladder(c *echo.Context, g *song.Song, w studio.Ways, q url.Values, v *rungsView) error {
+	v.Players, v.Line = g.Parts[v.Part].Players(), lineIn(q, &g.Parts[v.Part])
+	g = g.As(func(int) string { return v.Line })
 	p := &g.Parts[v.Part]
 	v.PartName = p.Name
-	of := w.Of(g.PartID(v.Part))
+	of := w.Of(g.PartID(v.Part), v.Line)
 	var options arrange.Options
 	if options, v.Tempo = s.rungOptions(c, g, p, v.Player, q); options.Tuning != nil {
 		v.Tuning = options.Tuning.String()
 	}
 	a := arrange.New(g, options)
 	ctx, at := c.Request().Context(), home(c).ID
-	base := []any{v.Song.Sheet, idsOf(g), w.Key(), studio.OfOptions(options), v.Part}
+	base := []any{v.Song.Sheet, idsOf(g), w.Key(), studio.OfOptions(options), v.Part, v.Line}
 	versions, err := studio.Worked(ctx, s.house, at, studio.WorkOf("ladder", base...), p.Written(), func() ([]arrange.Version, error) {
 		return a.LadderWhile(ctx, v.Part, of)
 	})
@@ -634,7 +652,7 @@ func (s *songbook) changeWay(c *echo.Context) error {
 	if !ok {
 		return errNoPart
 	}
-	err = s.Store.ChangeWay(c.Request().Context(), home(c).ID, g.ID, in.PartID(i), rung, func(text string) (string, error) {
+	err = s.Store.ChangeWay(c.Request().Context(), home(c).ID, g.ID, in.PartID(i), lineIn(q, &in.Parts[i]), rung, func(text string) (string, error) {
 		way, _ := arrange.ParseWay(text)
 		return changed(way, form)
 	})

@@ -381,6 +381,35 @@ func TestSetUp(t *testing.T) {
 
 const riff = "title: Riff\ntempo: 100\nA:\n| 0A - 7A - |\n"
 
+// A second player's line has rungs, pins, a lesson and paper of its own.
+func TestTheSecondPlayer(t *testing.T) {
+	h := openDemo(t)
+	v := h.signIn(demo.Email, demo.Password)
+	song := v.post("/songs", url.Values{"title": {"Two"}}).Header.Get("Location")
+	require.Equal(t, http.StatusSeeOther, v.post(song, url.Values{"sheet": {"title: Two\n\nA:\n| A5 A5 A5 A5 F5 F5 F5 F5 |\nlead | 5G - 7G - 5B - - - |\n\nB:\n| E5 - - - |\n"}}).StatusCode)
+	rungs := v.get(song + "/rungs?part=A").body
+	assert.Contains(t, rungs, `<option >lead</option>`)
+	lead := v.get(song + "/rungs?part=A&line=lead&rung=as-written").body
+	assert.Contains(t, lead, `<option selected>lead</option>`)
+	assert.Contains(t, lead, "A lead line: power chords")
+	assert.Contains(t, lead, "The first line is left to the first player")
+	assert.NotContains(t, v.get(song+"/rungs?part=B&line=lead").body, "selected>lead", "nobody else plays there")
+
+	pin := url.Values{"part": {"A"}, "rung": {"one-finger"}, "query": {"part=A&line=lead"}, "pin": {"bar 1: string B"}}
+	require.Equal(t, http.StatusSeeOther, v.post(song+"/rungs", pin).StatusCode)
+	assert.Contains(t, v.get(song+"/rungs?part=A&line=lead&rung=one-finger").body, "1 pin")
+	assert.NotContains(t, v.get(song+"/rungs?part=A&rung=one-finger").body, "1 pin", "the first one's is as it was")
+
+	lesson := v.post(song+"/lessons", url.Values{"part": {"A"}, "rung": {"as-written"}, "line": {"lead"}}).Header.Get("Location")
+	page := v.get(lesson).body
+	assert.Contains(t, page, `<option selected>lead</option>`)
+	paper := v.get(lesson + "/handout").body
+	assert.Contains(t, paper, "5 on G")
+	assert.Contains(t, paper, "first")
+	require.Equal(t, http.StatusSeeOther, v.post(lesson, url.Values{"name": {"Two"}, "tempo": {"100"}, "rung 1": {"two-note"}, "player 1": {"drums"}, "rung 2": {""}}).StatusCode)
+	assert.NotContains(t, v.get(lesson).body, `selected>lead`, "a player whom the part does not have is the first one")
+}
+
 // The whole way of a teacher, without a browser.
 func TestFromSheetToLoggedPractice(t *testing.T) {
 	h := open(t)
@@ -443,7 +472,7 @@ func TestFromSheetToLoggedPractice(t *testing.T) {
 	// The song changes; what was assigned stays until it is updated.
 	v.post(song, url.Values{"sheet": {strings.Replace(riff, "7A", "5A", 1)}})
 	assert.Contains(t, v.get(student).body, "The song has been changed since")
-	assert.Contains(t, pia.get(link).body, "2 on D index and 4 on G ring", "E5, on the note that was 7A")
+	assert.Contains(t, pia.get(link).body, "7 on A index and 9 on D ring", "E5, on the note that was 7A")
 	assert.Equal(t, http.StatusSeeOther, v.post(student+"/assignments/1/update", nil).StatusCode)
 	assert.NotContains(t, v.get(student).body, "The song has been changed since")
 	assert.Contains(t, pia.get(link).body, "0 on D and 2 on G", "D5, on what is 5A now")
@@ -468,39 +497,39 @@ func TestWaysArePinnedAndKept(t *testing.T) {
 	query := "part=Opening&rung=one-finger&bar=1&at=0"
 	first := v.get(page + "?" + query).body
 	assert.Contains(t, first, "Instead")
-	assert.Contains(t, first, "bar 1 at 0: shape xx2xxx", "the note under the cursor can be pinned as it is")
+	assert.Contains(t, first, "bar 1 at 0: shape x7xxxx", "the note under the cursor can be pinned as it is")
 	form := func(more url.Values) url.Values {
 		more.Set("part", "Opening")
 		more.Set("rung", "one-finger")
 		more.Set("query", query)
 		return more
 	}
-	onA := regexp.MustCompile(`1 down: 7 on A \w+, &amp; up: 5 on A`)
-	a := v.post(page, form(url.Values{"pin": {"bar 1: string A"}}))
+	onD := regexp.MustCompile(`1 down: 2 on D \w+, &amp; up: 0 on D`)
+	a := v.post(page, form(url.Values{"pin": {"bar 1: string D"}}))
 	assert.Equal(t, http.StatusSeeOther, a.StatusCode)
 	pinned := v.get(a.Header.Get("Location")).body
-	assert.Contains(t, pinned, "bar 1: string A ×")
-	assert.Regexp(t, onA, pinned, "bar 1 lies on the A string now")
+	assert.Contains(t, pinned, "bar 1: string D ×")
+	assert.Regexp(t, onD, pinned, "bar 1 lies on the D string now")
 	assert.Equal(t, http.StatusUnprocessableEntity, v.post(page, form(url.Values{"pin": {"bar 1: nonsense"}})).StatusCode)
 	assert.Equal(t, http.StatusUnprocessableEntity, v.post(page, url.Values{"part": {"Opening"}, "rung": {"ladder"}}).StatusCode)
 
 	v.post(page, form(url.Values{"pin": {"all: string e"}}))
 	assert.Contains(t, v.get(page+"?"+query).body, "the e string does not have")
-	v.post(page, form(url.Values{"unpin": {"all: string e"}, "prefer": {"one-string"}, "rhythm": {"full"}}))
+	v.post(page, form(url.Values{"unpin": {"all pins"}, "prefer": {"one-string"}, "rhythm": {"full"}}))
 	both := v.get(page + "?" + query).body
 	assert.NotContains(t, both, "does not have")
-	assert.Contains(t, both, "ll of it lies on the A string")
-	v.post(page, form(url.Values{"prefer": {"nearest"}}))
+	assert.Contains(t, both, "ll of it lies on the E string")
+	v.post(page, form(url.Values{"prefer": {"nearest"}, "pin": {"bar 1: string D"}}))
 
 	lesson := v.post("/songs/11/lessons", url.Values{"part": {"Opening"}, "rung": {"one-finger"}}).Header.Get("Location")
 	handout := v.get(lesson + "/handout").body
-	assert.Regexp(t, onA, handout, "the handout has it")
+	assert.Regexp(t, onD, handout, "the handout has it")
 	v.post(lesson+"/assign", url.Values{"student": {"9"}})
 	given, err := h.store.AssignmentsOf(context.Background(), studioOfDemo, 9)
 	require.NoError(t, err)
-	assert.Equal(t, "rhythm full\nbar 1: string A", given[0].Parts[0].Way)
+	assert.Equal(t, "rhythm full\nbar 1: string D", given[0].Parts[0].Way)
 	v.post(page, form(url.Values{"unpin": {"all pins"}, "prefer": {"nearest"}, "rhythm": {"thin"}}))
-	assert.NotRegexp(t, onA, v.get(lesson+"/handout").body)
+	assert.NotRegexp(t, onD, v.get(lesson+"/handout").body)
 	assert.Contains(t, v.get(lesson).body, "has an older one", "and the update is offered")
 	for field, value := range map[string]string{"thicken": "accents", "places": "free"} {
 		for _, back := range []string{value, "all", "typed"} {
@@ -512,8 +541,8 @@ func TestWaysArePinnedAndKept(t *testing.T) {
 	assert.Empty(t, ways)
 
 	// A line of another program is kept, shown, and let go by the teacher alone.
-	require.NoError(t, h.store.ChangeWay(context.Background(), studioOfDemo, 11, 1, "one-finger", func(string) (string, error) { return "bar 1: with the teeth", nil }))
-	v.post(page, form(url.Values{"pin": {"bar 1: string A"}}))
+	require.NoError(t, h.store.ChangeWay(context.Background(), studioOfDemo, 11, 1, "", "one-finger", func(string) (string, error) { return "bar 1: with the teeth", nil }))
+	v.post(page, form(url.Values{"pin": {"bar 1: string D"}}))
 	assert.Contains(t, v.get(page+"?"+query).body, "bar 1: with the teeth ×")
 	v.post(page, form(url.Values{"unpin": {"all pins"}}))
 	assert.Contains(t, v.get(page+"?"+query).body, "bar 1: with the teeth ×")

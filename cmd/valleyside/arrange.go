@@ -134,12 +134,14 @@ func (s *streams) arrange(_ context.Context, c *cli.Command) error {
 	if err != nil {
 		return err
 	}
-	if o.Who = c.String("player"); o.Who != "" {
-		if parts, err = partsOf(sh.Song, parts, o.Who); err != nil {
+	played := sh.Song
+	if player := c.String("player"); player != "" {
+		if parts, err = partsOf(sh.Song, parts, player); err != nil {
 			return err
 		}
+		played = sh.Song.As(func(int) string { return player })
 	}
-	a := arrange.New(sh.Song, o)
+	a := arrange.New(played, o)
 	tuning := sh.Song.Tuning
 	if o.Tuning != nil {
 		tuning = *o.Tuning

@@ -29,9 +29,6 @@ import (
 // usual player at the tempo of the part.
 type Options struct {
 	Player hand.Player
-	// Who is the player whose line is arranged, by the name in the sheet; empty is the
-	// first one's.
-	Who string
 	// Tempo is that of the song, beats per minute; parts with a tempo of their
 	// own keep their relation to it. 0 means that of the sheet.
 	Tempo float64
@@ -200,9 +197,6 @@ func New(s *song.Song, o Options) *Arranger {
 		o.School = voicing.Few
 	}
 	a := &Arranger{scores: map[int]*score{}, melodies: map[int]melody{}}
-	if o.Who != "" {
-		s = s.Of(o.Who)
-	}
 	if o.Tuning != nil {
 		s = s.Heard() // what is fingered there is another shape
 	}

@@ -223,7 +223,7 @@ func songOf(t *testing.T, settings []string, bars, player string) *arrange.Arran
 	}
 	s := sheet.Parse("title: Judged\n" + own.String() + "\nA:\n" + below.String() + bars + "\n")
 	require.True(t, s.OK(), "%s: %v", bars, s.Problems)
-	return arrange.New(s.Song, arrange.Options{Who: player})
+	return arrange.New(s.Song.As(func(int) string { return player }), arrange.Options{})
 }
 
 func TestPairs(t *testing.T) {

@@ -79,3 +79,20 @@ func TestMoved(t *testing.T) {
 		assert.Equal(t, tuning, from.Up(by), text)
 	}
 }
+
+// Somebody may play another player's line: it comes first, what the first one has stands
+// beside it, and parts without such a line stay as they are.
+func TestAs(t *testing.T) {
+	s := sheet.Parse("title: P\nA:\n| 0A - 3A - |\nwords | Lantern |\nlead | 5G 7G 5B 8B |\nlow | 0E - - - |\nB:\n| 0E - - - |\n").Song
+	lead := s.As(func(int) string { return "lead" })
+	require.Len(t, lead.Parts, 2)
+	a := lead.Parts[0]
+	assert.Equal(t, 5, a.Bars()[0].Events[0].Notes[0].Fret)
+	assert.Equal(t, []string{song.FirstPlayer, "low"}, a.Players())
+	assert.Equal(t, s.Parts[0].Lines[0].Bars, a.Lines[0].Beside[0].Bars)
+	assert.Equal(t, s.Parts[0].Lines[0].Words, a.Lines[0].Words, "its bars are as long")
+	assert.Equal(t, s.PartID(0), lead.PartID(0))
+	assert.Equal(t, s.Parts[1], lead.Parts[1], "nobody else plays there")
+	assert.Same(t, s, s.As(func(int) string { return "" }))
+	assert.Same(t, s, s.As(func(int) string { return "drums" }))
+}

@@ -4,6 +4,8 @@
 package song
 
 import (
+	"slices"
+
 	"valleyside/core/chord"
 	"valleyside/core/neck"
 	"valleyside/core/pitch"
@@ -300,6 +302,50 @@ func (s *Song) Of(player string) *Song {
 		other.Parts[i] = s.Parts[i].Of(player)
 	}
 	return &other
+}
+
+// FirstPlayer is what the player is called whose line has no name, where another one's
+// stands before it.
+const FirstPlayer = "first"
+
+// As is the song for somebody who plays another player's line in some parts: who names
+// the player by the index of the part, empty for the first. It is the song itself where
+// no other player is named.
+func (s *Song) As(who func(part int) string) *Song {
+	other := s
+	for i := range s.Parts {
+		player := who(i)
+		if player == "" || !slices.Contains(s.Parts[i].Players(), player) {
+			continue
+		}
+		if other == s {
+			copied := *s
+			copied.Names, copied.Parts = s.Lift().Names, slices.Clone(s.Parts)
+			other = &copied
+		}
+		other.Parts[i] = s.Parts[i].as(player)
+	}
+	return other
+}
+
+// as is the part with another player's line in the place of the first one's, which
+// stands beside it. Bars are known by their places there.
+func (p *Part) as(player string) Part {
+	other := p.Of(player)
+	other.Identity.Bars, other.Identity.Next = nil, 0
+	for i := range other.Lines {
+		l, from := &other.Lines[i], &p.Lines[i]
+		l.Beside = []Voice{{Player: FirstPlayer, Bars: from.Bars, Times: from.Times}}
+		for _, v := range from.Beside {
+			if v.Player != player {
+				l.Beside = append(l.Beside, v)
+			}
+		}
+		if len(l.Bars) == len(from.Bars) && l.Times == from.Times {
+			l.Words = from.Words
+		}
+	}
+	return other
 }
 
 // Of is the part as another player has it: silent where that player has no line.

@@ -377,6 +377,9 @@ func (sp Speaker) more(f arrange.Fact, of string) string {
 	case arrange.LineMoved:
 		return fmt.Sprintf("the line of bar %d, %s", f.N, interval(f.Semitones))
 	case arrange.SecondPlayer:
+		if of == song.FirstPlayer {
+			return "the first line is left to the first player"
+		}
 		return of + " is left to the second player"
 	case arrange.NamesAreShapes:
 		return fmt.Sprintf("names are the shapes that are fingered: %s sounds %s", of, f.For)
