@@ -52,7 +52,8 @@ type chordsView struct {
 	Query     string
 	Sung      string // a note that the voice has
 	ShapeKey  string
-	Names     string // what the names of chords are, where it makes a difference
+	Changes   []string // where the song goes on in another key
+	Names     string   // what the names of chords are, where it makes a difference
 	Numbering harmony.Numbering
 }
 
@@ -145,6 +146,10 @@ func (s *songbook) showChords(c *echo.Context, q url.Values) error {
 	options.School = v.School
 	a := arrange.New(tried, options)
 	sp, lift := speaker(c), tried.Lift()
+	keys := harmony.Map(in)
+	for _, k := range keys[min(len(keys), 1):] {
+		v.Changes = append(v.Changes, fmt.Sprintf("%s from bar %d of %s", k.Key, k.Bar, in.Parts[k.Part].Name))
+	}
 	var all []chord.Chord
 	for i := range tried.Parts {
 		p := &tried.Parts[i]
@@ -182,7 +187,7 @@ func (s *songbook) showChords(c *echo.Context, q url.Values) error {
 		for _, line := range own.Unread {
 			part.Unmet = append(part.Unmet, fmt.Sprintf("“%s” is not understood; it is kept as it is, and can be let go under Rungs", line))
 		}
-		part.number(v.Key, v.Numbering, sp)
+		part.number(keys, i, v.Numbering, sp)
 		v.Parts = append(v.Parts, part)
 	}
 	if err := s.lookAt(c, q, &v, tried, player); err != nil {
@@ -335,14 +340,25 @@ func newCard(v *voicing.Voicing, in neck.Instrument, p hand.Player, sp words.Spe
 	return card
 }
 
-// number numbers the chords of a part in the order in which they follow one
-// another.
-func (p *chordPart) number(key pitch.Key, numbering harmony.Numbering, sp words.Speaker) {
+// number numbers the chords of a part, in the order in which they follow one another, in
+// the keys that they have there.
+func (p *chordPart) number(keys []harmony.PartKey, part int, numbering harmony.Numbering, sp words.Speaker) {
 	chords := make([]chord.Chord, len(p.Slots))
+	var sections []harmony.Section
 	for i := range p.Slots {
 		chords[i] = p.Slots[i].sounds
+		var key pitch.Key
+		for _, k := range keys {
+			if k.Part < part || k.Part == part && k.Bar <= p.Slots[i].Bar {
+				key = k.Key
+			}
+		}
+		if n := len(sections); n == 0 || sections[n-1].Key != key {
+			sections = append(sections, harmony.Section{From: i, Key: key})
+		}
+		sections[len(sections)-1].To = i + 1
 	}
-	for i, n := range harmony.Numbers(chords, key, numbering) {
+	for i, n := range harmony.InSections(chords, sections, numbering) {
 		p.Slots[i].Number, p.Slots[i].Borrowed = n.Number, sp.Borrowed(n.Borrowed)
 	}
 }

@@ -175,14 +175,13 @@ func (s *songbook) deskFrets(v *deskView, q map[string][]string, tuning neck.Tun
 // deskProgression chooses voicings for chords together.
 func (s *songbook) deskProgression(v *deskView, cfg voicing.Config, home store.Studio, st draw.Style) {
 	var slots []voicing.Slot
-	var chords []chord.Chord
-	for _, f := range strings.FieldsFunc(v.Chords, func(r rune) bool { return strings.ContainsRune(" ,|", r) }) {
-		ch, err := chord.Parse(f)
-		if err != nil {
-			v.Problem = err.Error()
-			return
-		}
-		chords = append(chords, ch)
+	numbering, _ := harmony.ParseNumbering(home.Numbering)
+	chords, numbered, err := harmony.Read(v.Chords, pitch.Key{}, numbering)
+	if err != nil {
+		v.Problem = err.Error()
+		return
+	}
+	for _, ch := range chords {
 		slots = append(slots, voicing.Slot{Chord: ch, Seconds: 1.5, Pin: neck.NoFrets})
 	}
 	const most = 64
@@ -194,10 +193,10 @@ func (s *songbook) deskProgression(v *deskView, cfg voicing.Config, home store.S
 		return
 	}
 	guesses := harmony.Keys(chords)
-	key := guesses[0].Key
+	sections := harmony.Sections(chords, numbered)
+	key := sections[0].Key
 	v.Keys = st.Speaker.Keys(guesses)
-	numbering, _ := harmony.ParseNumbering(home.Numbering)
-	numbers := harmony.Numbers(chords, key, numbering)
+	numbers := harmony.InSections(chords, sections, numbering)
 	cfg.Max, cfg.Key = 0, key
 	var sound []strike
 	for i, chosen := range s.house.Book().Progression(slots, cfg) {

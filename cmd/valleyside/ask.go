@@ -1,6 +1,7 @@
 package main
 
 import (
+	"errors"
 	"fmt"
 	"strings"
 
@@ -8,6 +9,7 @@ import (
 
 	"valleyside/core/chord"
 	"valleyside/core/hand"
+	"valleyside/core/harmony"
 	"valleyside/core/neck"
 	"valleyside/core/pitch"
 	"valleyside/core/voicing"
@@ -23,30 +25,23 @@ func one(c *cli.Command, what string) (string, error) {
 	return c.Args().First(), nil
 }
 
-// symbols reads the chords that a command was given, in one argument or in
-// several, with spaces, commas or bar lines between them.
-func symbols(c *cli.Command) ([]chord.Chord, error) {
+// symbols reads the chords that a command was given, by name or by number in a key, in
+// one argument or in several. The key is the one that is given, or of numbers the one
+// that they were read in.
+func symbols(c *cli.Command, key pitch.Key, numbering harmony.Numbering) ([]chord.Chord, pitch.Key, error) {
 	text := strings.Join(c.Args().Slice(), " ")
-	fields := strings.FieldsFunc(text, func(r rune) bool { return strings.ContainsRune(" \t\n|", r) })
-	if len(fields) == 0 {
-		return nil, fmt.Errorf("%s takes chords, as in %s \"Em C G D\"", c.Name, c.Name)
+	if strings.TrimSpace(text) == "" {
+		return nil, key, fmt.Errorf("%s takes chords, as in %s \"Em C G D\"", c.Name, c.Name)
 	}
-	var list []chord.Chord
-	for i, f := range fields {
-		f = strings.Trim(f, ",")
-		if f == "" || f == "-" {
-			continue
-		}
-		ch, err := chord.Parse(f)
-		if err != nil {
-			return nil, inputErrorf("chord %d: %w", i+1, err)
-		}
-		list = append(list, ch)
+	list, key, err := harmony.Read(text, key, numbering)
+	var word *harmony.WordError
+	switch {
+	case errors.As(err, &word):
+		return nil, key, inputErrorf("chord %d: %w", word.At, err)
+	case len(list) == 0:
+		return nil, key, inputErrorf("there is no chord in %q; write them with spaces, as in \"Em C G D\"", text)
 	}
-	if len(list) == 0 {
-		return nil, inputErrorf("there is no chord in %q; write them with spaces, as in \"Em C G D\"", text)
-	}
-	return list, nil
+	return list, key, nil
 }
 
 // output writes a result as JSON or as text.

@@ -84,9 +84,10 @@ func (s *streams) nameCommand() *cli.Command {
 				if err != nil {
 					return fmt.Errorf("--bass: %w", err)
 				}
-				bass = n.Class()
+				v.Names = chord.NamesOver(classes, n, key)
+			} else {
+				v.Names = chord.Names(classes, bass, key)
 			}
-			v.Names = chord.Names(classes, bass, key)
 			spelled := map[pitch.Class]pitch.Note{}
 			if len(v.Names) > 0 {
 				for _, n := range append(append([]pitch.Note{v.Names[0].Bass}, v.Names[0].Tones...), v.Names[0].Extra...) {

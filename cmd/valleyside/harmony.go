@@ -30,7 +30,11 @@ func (s *streams) progressionCommand() *cli.Command {
 			if !(seconds > 0 && seconds <= 60) {
 				return fmt.Errorf("--seconds is %g; write a time above 0, up to 60", seconds)
 			}
-			chords, err := symbols(c)
+			key, err := keyOf(c)
+			if err != nil {
+				return err
+			}
+			chords, _, err := symbols(c, key, harmony.Tonic)
 			if err != nil {
 				return err
 			}
@@ -74,32 +78,47 @@ func (s *streams) progressionCommand() *cli.Command {
 	}
 }
 
-// inKey reads the chords of a command and their key: the one that is given, or
-// the likeliest.
-func inKey(c *cli.Command) (chords []chord.Chord, key pitch.Key, err error) {
-	if key, err = keyOf(c); err != nil {
-		return nil, key, err
+// inKey reads the chords of a command and their map of keys: the key that is given, or
+// the likeliest, and where they go on in another.
+func inKey(c *cli.Command, numbering harmony.Numbering) (chords []chord.Chord, sections []harmony.Section, err error) {
+	key, err := keyOf(c)
+	if err != nil {
+		return nil, nil, err
 	}
-	if chords, err = symbols(c); err != nil {
-		return nil, key, err
+	given := key.Valid()
+	if chords, key, err = symbols(c, key, numbering); err != nil {
+		return nil, nil, err
 	}
-	if !key.Valid() {
-		key = harmony.Keys(chords)[0].Key
+	if given {
+		return chords, []harmony.Section{{To: len(chords), Key: key}}, nil
 	}
-	return chords, key, nil
+	return chords, harmony.Sections(chords, key), nil
+}
+
+// keyChange is where chords go on in a key.
+type keyChange struct {
+	From int    `json:"from"` // of the chords, from 1
+	Key  string `json:"key"`
+}
+
+func keyChanges(sections []harmony.Section) (list []keyChange) {
+	for _, s := range sections {
+		list = append(list, keyChange{s.From + 1, s.Key.String()})
+	}
+	return list
 }
 
 func (s *streams) numbersCommand() *cli.Command {
 	return &cli.Command{
 		Name: "numbers", Usage: "number chords by scale degree", ArgsUsage: "\"Em C G D\"",
-		Flags: []cli.Flag{jsonFlag(), &cli.StringFlag{Name: "key", Usage: "the key; without it the likeliest"},
-			&cli.StringFlag{Name: "school", Value: string(harmony.Relative), Usage: "minor songs from the relative major or from the tonic"}},
+		Flags: []cli.Flag{jsonFlag(), &cli.StringFlag{Name: "key", Usage: "the key; without it the likeliest, and where it changes"},
+			&cli.StringFlag{Name: "school", Value: string(harmony.Relative), Usage: "minor songs from the relative major or from the tonic, or roman numerals"}},
 		Action: func(_ context.Context, c *cli.Command) error {
 			school, err := harmony.ParseNumbering(c.String("school"))
 			if err != nil {
 				return fmt.Errorf("--school: %w", err)
 			}
-			chords, key, err := inKey(c)
+			chords, sections, err := inKey(c, school)
 			if err != nil {
 				return err
 			}
@@ -111,11 +130,16 @@ func (s *streams) numbersCommand() *cli.Command {
 			}
 			v := struct {
 				Key    string       `json:"key"`
+				Keys   []keyChange  `json:"keys"`
 				Chords []numberJSON `json:"chords"`
-			}{Key: key.String()}
+			}{Key: sections[0].Key.String(), Keys: keyChanges(sections)}
 			var b strings.Builder
-			fmt.Fprintln(&b, key)
-			for _, n := range harmony.Numbers(chords, key, school) {
+			for i, n := range harmony.InSections(chords, sections, school) {
+				for _, section := range sections {
+					if section.From == i {
+						fmt.Fprintln(&b, section.Key)
+					}
+				}
 				v.Chords = append(v.Chords, numberJSON{n.Chord.Symbol, n.Number, n.Borrowed.Any(), speaker.Borrowed(n.Borrowed)})
 				fmt.Fprintf(&b, "%-8s %s", n.Chord, n.Number)
 				if n.Borrowed.Any() {
@@ -128,35 +152,67 @@ func (s *streams) numbersCommand() *cli.Command {
 	}
 }
 
+// areChords tells whether a word or some are rather chords than the name of a file: they
+// begin with one.
+func areChords(text string) bool {
+	words := strings.Fields(text)
+	if len(words) < 2 {
+		return false
+	}
+	_, err := chord.Parse(words[0])
+	return err == nil
+}
+
 func (s *streams) keyCommand() *cli.Command {
 	return &cli.Command{
 		Name: "key", Usage: "list the likely keys of a sheet or of chords", ArgsUsage: "FILE | \"Em C G D\"", Flags: []cli.Flag{jsonFlag()},
 		Action: func(_ context.Context, c *cli.Command) error {
 			var guesses []harmony.Guess
-			if chords, err := symbols(c); err == nil {
+			var changes []keyChange
+			type partKey struct {
+				Part string `json:"part"`
+				Bar  int    `json:"bar"`
+				Key  string `json:"key"`
+			}
+			var parts []partKey
+			chords, _, err := symbols(c, pitch.Key{}, harmony.Tonic)
+			switch {
+			case err == nil:
 				guesses = harmony.Keys(chords)
-			} else if c.Args().Len() != 1 {
+				changes = keyChanges(harmony.Sections(chords, guesses[0].Key))
+			case c.Args().Len() != 1 || areChords(c.Args().First()):
 				return err
-			} else {
+			default:
 				sh, err := s.readSheet(c)
 				if err != nil {
 					return err
 				}
 				guesses = harmony.KeysOfSong(sh.Song)
+				for _, k := range harmony.Map(sh.Song) {
+					parts = append(parts, partKey{sh.Song.Parts[k.Part].Name, k.Bar, k.Key.String()})
+				}
 			}
 			type keyJSON struct {
 				Key   string  `json:"key"`
 				Score float64 `json:"score"`
 			}
 			v := struct {
-				Keys []keyJSON `json:"keys"`
-			}{[]keyJSON{}}
+				Keys    []keyJSON   `json:"keys"`
+				Changes []keyChange `json:"changes,omitempty"` // of chords: where they go on in which key
+				Parts   []partKey   `json:"parts,omitempty"`   // of a sheet
+			}{[]keyJSON{}, changes, parts}
 			var b strings.Builder
 			for _, g := range guesses[:min(len(guesses), 24)] {
 				v.Keys = append(v.Keys, keyJSON{g.Key.String(), g.Score})
 				if g.Score > 0.6 {
 					fmt.Fprintf(&b, "%-10s %.2f\n", g.Key, g.Score)
 				}
+			}
+			for _, change := range changes[min(len(changes), 1):] {
+				fmt.Fprintf(&b, "from chord %d in %s\n", change.From, change.Key)
+			}
+			for _, change := range parts[min(len(parts), 1):] {
+				fmt.Fprintf(&b, "from bar %d of %s in %s\n", change.Bar, change.Part, change.Key)
 			}
 			return s.output(c, v, b.String())
 		},
@@ -172,10 +228,11 @@ func (s *streams) capoCommand() *cli.Command {
 			if err != nil {
 				return err
 			}
-			chords, key, err := inKey(c)
+			chords, sections, err := inKey(c, harmony.Tonic)
 			if err != nil {
 				return err
 			}
+			key := sections[0].Key
 			type capoJSON struct {
 				Capo   int          `json:"capo"`
 				Shapes []string     `json:"shapes"`

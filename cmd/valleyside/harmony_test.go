@@ -31,7 +31,7 @@ func TestHarmonyExitCodes(t *testing.T) {
 		{"progression", 2, "takes chords"},
 		{"progression Em|Zm", 1, "chord 2"},
 		{"progression Em --seconds 0", 2, "--seconds"},
-		{"numbers Em --school roman", 2, "use relative or tonic"},
+		{"numbers Em --school greek", 2, "use relative, tonic or roman"},
 		{"numbers Em --key H", 2, "--key"},
 		{"key", 2, "takes chords"},
 		{"key /nowhere/at/all", 1, "cannot read the sheet"},

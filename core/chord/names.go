@@ -73,8 +73,17 @@ var intervals = [12]string{"", "minor second", "major second", "minor third", "m
 // that sounds lowest, the best name first, one for each root. A single note is
 // a note, two are an interval or a power chord. A bass that somebody else plays
 // is the lowest note. key spells the names and decides between those that are
-// equally good; the zero Key does neither.
+// equally good; without one they are spelled alike, all with sharps or all with flats.
 func Names(classes pitch.Set, bass pitch.Class, key pitch.Key) []Name {
+	return namesOver(classes, bass, pitch.Note{}, key)
+}
+
+// NamesOver are the Names of notes over a bass whose spelling is given and kept.
+func NamesOver(classes pitch.Set, bass pitch.Note, key pitch.Key) []Name {
+	return namesOver(classes, bass.Class(), bass, key)
+}
+
+func namesOver(classes pitch.Set, bass pitch.Class, given pitch.Note, key pitch.Key) []Name {
 	classes = classes.With(bass)
 	found := make([]candidate, 0, 64)
 	for root := range pitch.Class(12) {
@@ -89,18 +98,83 @@ func Names(classes pitch.Set, bass pitch.Class, key pitch.Key) []Name {
 		names = append(names, few)
 	}
 	var named pitch.Set
+	kept := found[:0]
 	for _, c := range found {
-		if len(names) == mostNames {
+		if len(names)+len(kept) == mostNames {
 			break
 		}
 		plain := c.exact && !qualities[c.quality].rare
 		if (plain || c.cost <= found[0].cost+farther) && !named.Has(c.root) {
 			named = named.With(c.root)
-			names = append(names, c.name(classes, bass, key))
+			kept = append(kept, c)
 		}
 	}
-	oneBass(names, key, bass)
+	in := signsOf(kept, bass, given, key)
+	for _, c := range kept {
+		names = append(names, c.on(in.root(c.root), classes, bass, key))
+	}
+	in.oneBass(names, bass)
 	return names
+}
+
+// signs is how the names of a shape are spelled.
+type signs struct {
+	key   pitch.Key
+	given pitch.Note // the bass, where its spelling is given
+	sign  int8       // of notes between the white keys, where there is no key
+}
+
+// signsOf decides whether names have sharps or flats: those of a bass that is given,
+// else those that the first of them asks for, unless all together need fewer the other
+// way.
+func signsOf(names []candidate, bass pitch.Class, given pitch.Note, key pitch.Key) signs {
+	in := signs{key: key, given: given, sign: 1}
+	if key.Valid() || len(names) == 0 {
+		return in
+	}
+	if given.Valid() && given.Accidental != 0 {
+		in.sign = given.Accidental
+		return in
+	}
+	first := &names[0]
+	sharp, flat := in, in
+	flat.sign = -1
+	if root := sharp.root(first.root); root.Accidental == 0 && bass != first.root {
+		for _, t := range qualities[first.quality].tones { // a bass that is a note of the chord
+			if n := t.Degree.Above(root); n.Class() == bass && n.Accidental != 0 {
+				in.sign = max(min(n.Accidental, 1), -1)
+				return in
+			}
+		}
+	}
+	if (pitch.Key{}).SpellClass(first.root).Accidental < 0 {
+		sharp, flat = flat, sharp // the usual one first
+	}
+	usual, other := 0, 0
+	for _, c := range names {
+		if root := sharp.root(c.root); root.Accidental != 0 {
+			usual, other = usual+c.signs(root), other+c.signs(flat.root(c.root))
+		}
+	}
+	if usual <= other+1 {
+		return sharp
+	}
+	return flat
+}
+
+// root names a root.
+func (in *signs) root(class pitch.Class) pitch.Note {
+	if in.key.Valid() {
+		return in.key.SpellClass(class)
+	}
+	for _, sign := range []int8{0, in.sign} {
+		for _, letter := range []byte("CDEFGAB") {
+			if n := (pitch.Note{Letter: letter, Accidental: sign}); n.Class() == class {
+				return n
+			}
+		}
+	}
+	return in.key.SpellClass(class)
 }
 
 // NameOn is the best name of some notes on a root, as a sheet has it. ok is
@@ -162,15 +236,15 @@ func fewNotes(classes pitch.Set, bass pitch.Class, key pitch.Key) (Name, bool) {
 	return n, false
 }
 
-// oneBass gives one bass one spelling in all names of a shape: that of the key,
-// or that of the first name.
-func oneBass(names []Name, key pitch.Key, bass pitch.Class) {
+// oneBass gives one bass one spelling in all names of a shape: the one that is given,
+// that of the key, or the one with the signs of the others.
+func (in *signs) oneBass(names []Name, bass pitch.Class) {
 	if len(names) == 0 {
 		return
 	}
-	want := names[0].Bass
-	if key.Valid() {
-		want = key.SpellClass(bass)
+	want := in.root(bass)
+	if in.given.Valid() {
+		want = in.given
 	}
 	for i := range names {
 		n := &names[i]
@@ -294,11 +368,6 @@ func (t *Tone) worth(q *Quality) float64 {
 	return costTension
 }
 
-// name spells a candidate.
-func (c candidate) name(classes pitch.Set, bass pitch.Class, key pitch.Key) Name {
-	return c.on(c.spell(key), classes, bass, key)
-}
-
 // on is a candidate's name on a root that is spelled.
 func (c candidate) on(root pitch.Note, classes pitch.Set, bass pitch.Class, key pitch.Key) Name {
 	q := &qualities[c.quality]
@@ -346,42 +415,11 @@ func goalOf(root pitch.Note, key pitch.Key) pitch.Note {
 	return key.SpellClass(class)
 }
 
-// spell names the root: by the key where it has one, and else so that the
-// tones need the fewest signs.
-func (c candidate) spell(key pitch.Key) pitch.Note {
-	if key.Valid() {
-		return key.SpellClass(c.root)
-	}
-	sharp, flat := pitch.Note{}, pitch.Note{}
-	for _, letter := range []byte("CDEFGAB") {
-		for _, sign := range []int8{0, 1, -1} {
-			n := pitch.Note{Letter: letter, Accidental: sign}
-			switch {
-			case n.Class() != c.root:
-			case sign == 0:
-				return n
-			case sign > 0:
-				sharp = n
-			default:
-				flat = n
-			}
-		}
-	}
-	usual, other := sharp, flat
-	if (pitch.Key{}).SpellClass(c.root) == flat {
-		usual, other = flat, sharp
-	}
-	if c.signs(usual) <= c.signs(other)+1 {
-		return usual
-	}
-	return other
-}
-
+// signs counts the sharps and flats of a name on a root.
 func (c candidate) signs(root pitch.Note) int {
 	n := 0
 	for _, t := range qualities[c.quality].tones {
-		a := int(t.Degree.Above(root).Accidental)
-		n += a * a
+		n += max(int(t.Degree.Above(root).Accidental), -int(t.Degree.Above(root).Accidental))
 	}
 	return n
 }

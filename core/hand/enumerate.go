@@ -17,6 +17,8 @@ import (
 //   - higher fingers lie at higher frets, and at one fret on thinner strings;
 //   - the next finger is at most one place further than its fret (fingers that
 //     are crowded on one fret lie side by side);
+//   - behind a finger that lies across three strings or more no other but the index
+//     stops a thinner string: the flat finger is in its way;
 //   - the thumb, over the top, stops only the thickest string, beside other
 //     fingers and within a fret of the index.
 //
@@ -196,6 +198,7 @@ func (e *enumeration) keep(h Held) {
 		h.Fingers[0] = Thumb
 	}
 	switch {
+	case h.Fingering.inItsOwnWay():
 	case e.bound && !e.player.uses(&h.Fingering):
 	case !e.taught:
 		h.Form = h.Fingering.form()
@@ -205,6 +208,33 @@ func (e *enumeration) keep(h Held) {
 			e.best, e.least = h, h.Form
 		}
 	}
+}
+
+// inItsOwnWay tells whether a finger stops a thinner string below one that lies across
+// three or more, as the middle finger would in x13332. The index can, which lies across
+// all of them anyway.
+func (f *Fingering) inItsOwnWay() bool {
+	var first, last [fingers]int
+	for i, by := range f.Fingers {
+		if by == None || by == Thumb {
+			continue
+		}
+		if first[by] == 0 {
+			first[by] = i + 1
+		}
+		last[by] = i + 1
+	}
+	for flat := Ring; flat <= Little; flat++ {
+		if first[flat] == 0 || last[flat]-first[flat] < 2 {
+			continue
+		}
+		for by := Middle; by < flat; by++ {
+			if last[by] > last[flat] {
+				return true
+			}
+		}
+	}
+	return false
 }
 
 // barreFits tells whether one finger can lie across the strings from i to j:

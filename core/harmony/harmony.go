@@ -4,8 +4,6 @@
 package harmony
 
 import (
-	"fmt"
-
 	"valleyside/core/chord"
 	"valleyside/core/pitch"
 )
@@ -18,6 +16,7 @@ type Numbering string
 const (
 	Relative Numbering = "relative" // from the relative major: the minor chord is 6
 	Tonic    Numbering = "tonic"    // from the tonic: it is 1, the major a third above b3
+	Roman    Numbering = "roman"    // the same in Roman numerals
 )
 
 // ParseNumbering reads the name of a way of numbering; nothing is Relative.
@@ -25,10 +24,10 @@ func ParseNumbering(s string) (Numbering, error) {
 	switch Numbering(s) {
 	case "", Relative:
 		return Relative, nil
-	case Tonic:
-		return Tonic, nil
+	case Tonic, Roman:
+		return Numbering(s), nil
 	}
-	return "", fmt.Errorf("%q is not a way of numbering; use relative or tonic", s)
+	return "", pitch.Malformedf("use relative, tonic or roman", "%q is not a way of numbering", s)
 }
 
 // Number is a chord in its key.
@@ -40,23 +39,23 @@ type Number struct {
 }
 
 // Numbers numbers chords in a key by their letters: in C an F# is #4, a Gb b5.
-// What follows a chord may say where it comes from.
+// What stands around a chord may say where it comes from.
 func Numbers(chords []chord.Chord, key pitch.Key, numbering Numbering) []Number {
 	from := key.Tonic
 	if numbering == Relative && key.Mode == pitch.Minor {
 		from = key.Relative().Tonic
 	}
 	list := make([]Number, len(chords))
+	in := around{chords: chords, key: key, blues: isBlues(chords, key)}
 	for i, c := range chords {
 		n := Number{Chord: c, Number: degree(c.Root, from, key).String() + suffix(c)}
 		if c.Bass.Valid() {
 			n.Number += "/" + degree(c.Bass, from, key).String()
 		}
-		next := chord.Chord{}
-		if i+1 < len(chords) {
-			next = chords[i+1]
+		if numbering == Roman {
+			n.Number = roman(c, key)
 		}
-		n.Borrowed = borrowed(c, next, key)
+		n.Borrowed = in.borrowed(i)
 		list[i] = n
 	}
 	return list

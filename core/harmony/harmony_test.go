@@ -69,15 +69,26 @@ func TestBorrowed(t *testing.T) {
 		{"C G7b9 C", "C major", 1, Borrowed{Origin: Parallel, Key: minor}},
 		{"C#m", "A minor", 0, Borrowed{Origin: Parallel, Key: major}},
 		{"D7", "C major", 0, Borrowed{Origin: LeadsTo, Goal: "G", Dominant: true}},
-		{"C A7 Dm", "C major", 1, Borrowed{Origin: LeadsTo, Goal: "Dm", Dominant: true}},
+		{"C A7 Dm", "C major", 1, Borrowed{Origin: LeadsTo, Goal: "Dm", Dominant: true, Comes: true}},
 		{"C E F Fm", "C major", 1, Borrowed{Origin: LeadsTo, Goal: "Am", Dominant: true}},
-		{"C G#dim7 Am", "C major", 1, Borrowed{Origin: LeadsTo, Goal: "Am"}},
-		{"C#dim7 Dm7", "C major", 0, Borrowed{Origin: LeadsTo, Goal: "Dm"}},
+		{"C G#dim7 Am", "C major", 1, Borrowed{Origin: LeadsTo, Goal: "Am", Comes: true}},
+		{"C#dim7 Dm7", "C major", 0, Borrowed{Origin: LeadsTo, Goal: "Dm", Comes: true}},
 		{"Dm7 Db7 Cmaj7", "C major", 1, Borrowed{Origin: StandsFor, Goal: "C", For: "G7"}},
 		{"C Db/F G7", "C major", 1, Borrowed{Origin: Neapolitan}},
 		{"D", "A minor", 0, Borrowed{Origin: DorianFour, Key: key(t, "A minor")}},
 		{"C Bbmaj7 F", "C major", 1, Borrowed{Origin: FromMode, Key: key(t, "C mixolydian")}},
 		{"A7 E7", "A major", 0, Borrowed{Origin: BluesSeven}},
+		{"Cmaj7 Gm7 C7 Fmaj7", "C major", 1, Borrowed{Origin: TwoOf, For: "C7", Goal: "F", Comes: true}},
+		{"Cmaj7 Gm7 C7 Fmaj7", "C major", 2, Borrowed{Origin: LeadsTo, Goal: "F", Dominant: true, Comes: true}},
+		{"C Em7b5 A7 F", "C major", 1, Borrowed{Origin: TwoOf, For: "A7", Goal: "Dm"}},
+		{"C Em7b5 A7 F", "C major", 2, Borrowed{Origin: LeadsTo, Goal: "Dm", Dominant: true}},
+		{"C Fm7 Bb7 Eb", "C major", 1, Borrowed{Origin: TwoOf, For: "Bb7", Goal: "Eb", Comes: true}},
+		{"C Eb7 Ab C", "C major", 1, Borrowed{Origin: LeadsTo, Goal: "Ab", Dominant: true, Comes: true}},
+		{"C D F C", "C major", 1, Borrowed{Origin: FromMode, Key: key(t, "C lydian")}},
+		{"C D D7 G", "C major", 1, Borrowed{Origin: LeadsTo, Goal: "G", Dominant: true, Comes: true}},
+		{"C E7 E7 F", "C major", 2, Borrowed{Origin: LeadsTo, Goal: "Am", Dominant: true}},
+		{"Am Bm E Am", "A minor", 1, Borrowed{Origin: FromMode, Key: key(t, "A dorian")}},
+		{"A7 D7 E7", "A major", 0, Borrowed{}}, {"A7 D7 E7", "A major", 1, Borrowed{}}, {"G7 C7 D7", "G major", 2, Borrowed{}},
 		{"Am", "A minor", 0, Borrowed{}}, {"G7", "C major", 0, Borrowed{}}, {"E5", "A minor", 0, Borrowed{}},
 	} {
 		n := Numbers(chords(t, c.chords), key(t, c.key), Tonic)[c.at]
@@ -145,11 +156,11 @@ func TestScales(t *testing.T) {
 }
 
 func TestNumberings(t *testing.T) {
-	for _, s := range []Numbering{Relative, Tonic} {
+	for _, s := range []Numbering{Relative, Tonic, Roman} {
 		back, err := ParseNumbering(string(s))
 		require.NoError(t, err)
 		assert.Equal(t, s, back)
 	}
-	_, err := ParseNumbering("roman")
+	_, err := ParseNumbering("greek")
 	assert.Error(t, err)
 }

@@ -30,6 +30,7 @@ const (
 	modal       = 0.8 // a mode is said only where it explains more than major or minor
 	lydianToo   = 1.2
 	scoreRange  = 6.0
+	passing     = 0.3 // the share of a diminished seventh that counts
 	dwells      = 1.5 // the share of the notes that the tonic has
 )
 
@@ -216,6 +217,9 @@ func foreignIn(c chord.Chord, k pitch.Key) float64 {
 		default:
 			n += foreignTone
 		}
+	}
+	if c.Has(3) && c.Has(6) && c.Has(9) { // a diminished seventh passes through
+		n *= passing
 	}
 	return n
 }

@@ -132,10 +132,21 @@ func origin(b harmony.Borrowed) string {
 	case harmony.LeadingNote:
 		return fmt.Sprintf("the leading note, from the harmonic minor on %s", b.Key.Tonic)
 	case harmony.LeadsTo:
-		if b.Dominant {
+		switch {
+		case b.Dominant && b.Comes:
 			return fmt.Sprintf("the dominant of %s, leads to %s", b.Goal, b.Goal)
+		case b.Dominant:
+			return fmt.Sprintf("the dominant of %s, which does not come", b.Goal)
+		case b.Comes:
+			return "leads to " + b.Goal
 		}
-		return "leads to " + b.Goal
+		return "would lead to " + b.Goal
+	case harmony.TwoOf:
+		group := fmt.Sprintf("with %s the two and the dominant of %s", b.For, b.Goal)
+		if b.Comes {
+			return group + ", leads to " + b.Goal
+		}
+		return group
 	case harmony.StandsFor:
 		return fmt.Sprintf("stands for %s a tritone away, leads to %s", b.For, b.Goal)
 	case harmony.Neapolitan:
