@@ -62,7 +62,12 @@ func TestArrangeOptions(t *testing.T) {
 		return b.String()
 	}
 	assert.Contains(t, []string{"11", "33"}, fingers(barre), "one finger across")
-	assert.NotContains(t, []string{"11", "33"}, fingers(none), "two fingers side by side")
+	assert.Contains(t, []string{"11", "33"}, fingers(none), "two strings under one finger are no barre")
+	three := "title: D\ntuning: drop D\nA:\n| G5=555xxx - - - |\n"
+	barre = answer(t, three, "arrange", "-", "--rung", "as-written")
+	none = answer(t, three, "arrange", "-", "--rung", "as-written", "--no-barre")
+	assert.Equal(t, "111", fingers(barre))
+	assert.NotEqual(t, "111", fingers(none), "three are")
 	free := fretsOf(t, answer(t, "title: R\nA:\n| 12E 14E |\n", "arrange", "-", "--rung", "as-written", "--free"))
 	assert.NotEqual(t, []float64{12, 14}, free)
 

@@ -5,6 +5,7 @@ import (
 	"valleyside/core/grade"
 	"valleyside/core/neck"
 	"valleyside/core/pitch"
+	"valleyside/core/voicing"
 )
 
 // FactKind is what a fact says.
@@ -59,6 +60,7 @@ const (
 	NeedsBarre             // it does not go without a barre
 	BeyondSpread           // its fingers spread further than a hand of Most mm lets them
 	Chosen                 // as the teacher chose
+	Remarked               // what is to be known of a shape: Remark
 	DeadStrum
 	DeadNote
 	HarmonyBelow // Of: the interval N of the key is set below the line
@@ -144,6 +146,7 @@ type Fact struct {
 	Strings, Frets int
 	Semitones      int
 	Trim           grade.Trimming
+	Remark         voicing.Remark // of Remarked
 }
 
 // Hard is what asks most of the hands at an event.

@@ -341,6 +341,11 @@ func (w *writer) reasons(bar *Bar, first, end int) []Said {
 	for i := first; i < end; i++ {
 		list = w.group(list, w.kindAt(i).why, subject(w.kindAt(i).why))
 		list = w.group(list, w.choiceAt(i).why, subject(w.kindAt(i).why))
+		for _, r := range w.choiceAt(i).remarks {
+			if told := w.say(Fact{Kind: Remarked, Remark: r}); !slices.ContainsFunc(list, func(s Said) bool { return s.Fact == told.Fact }) {
+				list = append(list, told)
+			}
+		}
 	}
 	for _, d := range bar.Dropped {
 		at := slices.IndexFunc(list, func(s Said) bool { return s.Kind == LeftOut && s.N == int(d.What) })

@@ -114,10 +114,11 @@ const beyond = 10
 // hold.
 func (c *chooser) voiced() {
 	symbol := c.content.from.Chord
-	for i, v := range c.set.options.Book.Usual(symbol, c.set.in, c.set.at.Player, 3) {
+	everybody := c.set.options.Book.Usual(symbol, c.set.in, hand.Player{Scale: c.set.at.Scale}, 1)
+	for _, v := range c.set.options.Book.Usual(symbol, c.set.in, c.set.at.Player, 3) {
 		if c.shape(v.Frets, 0) {
 			kind := UsualShape
-			if i > 0 || v.Fidelity < 1 && len(symbol.Tones) == 3 {
+			if len(everybody) == 0 || v.Frets != everybody[0].Frets || v.Fidelity < 1 && len(symbol.Tones) == 3 {
 				kind = SomeShape
 			}
 			c.say(Fact{Kind: kind, Of: symbol.String()})

@@ -122,7 +122,7 @@ const (
 	tastePosition = 0.25
 	// Register: for each semitone that the lowest or the highest notes of two
 	// shapes lie further apart than an octave.
-	tasteRegister = 0.08
+	tasteRegister = 0.25
 	// A bass that is named is a line: for each semitone more than a third that it
 	// leaps.
 	tasteBassLine = 0.1

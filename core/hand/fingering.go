@@ -222,8 +222,12 @@ func (f Fingering) Playable(p At) bool {
 // uses tells whether f needs nothing that p does not use.
 func (p *Player) uses(f *Fingering) bool {
 	b := f.Build()
-	return !(p.NoLittle && b.Little) && (p.Thumb || !b.Thumb) && !(p.NoBarre && b.BarreStrings > 0)
+	return !(p.NoLittle && b.Little) && (p.Thumb || !b.Thumb) && !(p.NoBarre && (b.BarreStrings > flat || b.Barres > 1))
 }
+
+// flat is how many strings a finger lies across without that being a barre to a teacher:
+// what beginners start with.
+const flat = 2
 
 // Lowest and Highest are the thickest and the thinnest string that sounds, 0
 // where none does.

@@ -16,7 +16,7 @@ const (
 	formApart   = 0.9  // the same on two strings with others between them
 	formWithout = 0.9  // an index barre with no other finger above it
 	formTop     = 0.3  // ring or little finger across neighbours at the highest fret
-	formSpare   = 0.65 // the same across two, where there is a finger for each string
+	formSpare   = 0.65 // the same across two, where there is a finger for each string; in a power chord there is none to spare
 	formOther   = 1.2  // any other barre
 	formSecond  = 0.6  // a second barre, but for the ring across three strings above the index
 	formShared  = 3.0  // another finger at the fret of the index barre
@@ -101,7 +101,7 @@ func (f *Fingering) form() float64 {
 			cost += formIndex
 		case by == Index:
 			cost += formApart
-		case by >= Ring && low < high && !above && neighbours && strings[by] == 2 && fretted == int(Little):
+		case by >= Ring && low < high && !above && neighbours && strings[by] == 2 && (fretted == int(Little) || fretted < int(Little) && !f.side()):
 			cost += formSpare
 		case by >= Ring && low < high && !above && neighbours:
 			cost += formTop
@@ -120,4 +120,20 @@ func (f *Fingering) form() float64 {
 		}
 	}
 	return cost
+}
+
+// side tells whether all fretted strings lie side by side, as those of a power chord do.
+func (f *Fingering) side() bool {
+	first, last, n := -1, -1, 0
+	for i, by := range f.Fingers {
+		if by == None {
+			continue
+		}
+		if first < 0 {
+			first = i
+		}
+		last = i
+		n++
+	}
+	return last-first == n-1
 }

@@ -310,6 +310,15 @@ func oneOfAHand(f Fingering) bool {
 		}
 		last = by
 	}
+	for flat := Ring; flat <= Little; flat++ { // no finger but the index behind one that lies across three strings
+		if own := strings[flat]; len(own) > 0 && own[len(own)-1]-own[0] >= 2 {
+			for by := Middle; by < flat; by++ {
+				if own := strings[by]; len(own) > 0 && own[len(own)-1] > strings[flat][len(strings[flat])-1] {
+					return false
+				}
+			}
+		}
+	}
 	return true
 }
 

@@ -139,25 +139,41 @@ const (
 	Plain      OffsetKind = iota
 	HalfSteps             // it is whole half steps
 	OctaveSlip            // what is heard is the note in another octave, or nearly
+	AtPitch               // it is not off at all
+	OtherNote             // what is heard is another note
 )
 
 // OffsetNote is what to know of how far a record seems to be off.
 type OffsetNote struct {
 	Kind      OffsetKind
 	Semitones int    // HalfSteps
-	Heard     string // OctaveSlip: the note in the octave that is heard
+	Heard     string // OctaveSlip, OtherNote: the note that is heard
 	Cents     float64
 }
 
+// How far a record may be off and still be at pitch, in cents, and by how many half steps
+// one is tuned or played at most: beyond that it is another note that is heard.
+const (
+	inTune        = 3
+	mostHalfSteps = 3
+)
+
 // Odd says what is odd about a record that is off by so many cents from a note:
-// whole half steps, or an octave.
+// nothing at all, whole half steps, an octave, or that it is another note.
 func Odd(cents float64, note pitch.Spelled) OffsetNote {
 	const near = 12
 	if octaves := math.Round(cents / 1200); octaves != 0 && note.Valid() && math.Abs(cents-1200*octaves) < 150 {
 		note.Octave += int(octaves)
 		return OffsetNote{Kind: OctaveSlip, Heard: note.String(), Cents: math.Round(cents - 1200*octaves)}
 	}
-	if n := math.Round(cents / 100); n != 0 && math.Abs(cents-100*n) <= near {
+	n := math.Round(cents / 100)
+	switch {
+	case math.Abs(cents) < inTune:
+		return OffsetNote{Kind: AtPitch}
+	case math.Abs(n) > mostHalfSteps && note.Valid():
+		heard := pitch.Key{}.Spell(note.Pitch() + pitch.Pitch(n))
+		return OffsetNote{Kind: OtherNote, Heard: heard.String(), Cents: math.Round(cents - 100*n)}
+	case n != 0 && math.Abs(cents-100*n) <= near:
 		return OffsetNote{Kind: HalfSteps, Semitones: int(n)}
 	}
 	return OffsetNote{}

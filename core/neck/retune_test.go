@@ -72,7 +72,10 @@ func TestOddOffsets(t *testing.T) {
 	assert.Equal(t, OffsetNote{Kind: HalfSteps, Semitones: 2}, Odd(195, a4))
 	assert.Equal(t, OffsetNote{Kind: OctaveSlip, Heard: "A3", Cents: 0}, Odd(Cents(220, 69, A4), a4))
 	assert.Equal(t, Plain, Odd(-31.8, a4).Kind)
-	assert.Equal(t, Plain, Odd(0, a4).Kind)
+	assert.Equal(t, AtPitch, Odd(0, a4).Kind)
+	assert.Equal(t, AtPitch, Odd(-2, a4).Kind)
+	assert.Equal(t, OffsetNote{Kind: OtherNote, Heard: "E4", Cents: 2}, Odd(Cents(330, 69, A4), a4))
+	assert.Equal(t, OffsetNote{Kind: OtherNote, Heard: "B3", Cents: -7}, Odd(Cents(246, 69, A4), a4))
 	assert.Equal(t, HalfSteps, Odd(-1200, pitch.Spelled{}).Kind, "no note is given")
 }
 

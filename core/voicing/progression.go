@@ -255,6 +255,9 @@ func (f *finder) choices(b *Book) []Voicing {
 		if v.Role != Shown && v.School == Few {
 			v.School = All
 		}
+		if v.Thinned && !barre { // a full easy chord is not thinned for its neighbours
+			continue
+		}
 		onBass := v.low.Class() == bass || v.Thinned && barre || f.cfg.High > 0 && !f.chord.Bass.Valid()
 		if f.inRegion(&v) && onBass && v.Sounding() >= least {
 			kept = append(kept, v)
@@ -274,17 +277,19 @@ const (
 	harmonyWeight = 3.0  // the work that is worth a whole chord
 	thinner       = 0.3  // one string less than five, where a chord is to sound full
 	unusual       = 2.0  // a shape that nobody is shown
-	thinnedFull   = 0.7  // a usual one with its thick strings left out, where a chord is to sound full
+	thinnedFull   = 1.3  // a usual one with its thick strings left out, where a chord is to sound full
 	smallest      = 4    // strings of a small shape, at most
 	upTheNeck     = 0.25 // for each fret above the fifth of a small shape that could lie lower
 	onThinStrings = 0.6  // for each string that two notes lie above the fourth
 	alsoUsual     = 0.25 // another form than the first
+	alsoHigher    = 0.2  // for each fret that it lies above that one
 	inside        = 0.5  // a silent string between sounding ones
 	turned        = 0.4  // few strings that do not stand on the root
 	thinnedShape  = 0.1  // a usual shape with its thick strings left out
 	scrap         = 2.5  // few strings of a chord whose usual shape is easy already
-	notUsual      = 1.2  // few strings that are no part of a usual shape
+	notUsual      = 2.2  // few strings that are no part of a usual shape
 	three         = 0.12 // three of them where there may be four
+	regionTurned  = 1.5  // another note than the root lowest, where frets are given to stay between
 	loose         = 0.06 // a string beside the shape that no hand can stop
 )
 
@@ -298,6 +303,9 @@ func (v *Voicing) Taste() float64 {
 	if v.scrap {
 		taste += scrap
 	}
+	if v.inRegion && !v.onBass {
+		taste += regionTurned
+	}
 	switch {
 	case v.Thinned && v.School != Few:
 		return taste - harmonyWeight*(v.lostByBass()) + thinnedFull
@@ -308,7 +316,7 @@ func (v *Voicing) Taste() float64 {
 	case v.Role == Shown:
 		return taste
 	case v.Role == AlsoUsual:
-		return taste + alsoUsual
+		return taste + alsoUsual + alsoHigher*float64(v.above)
 	case v.School == Few:
 		for _, m := range v.Mutes(0, false) {
 			if m.Stop == hand.NotStruck {

@@ -156,10 +156,17 @@ func spare(c chord.Chord, t chord.Tone) bool {
 		return true
 	case d.Number == 1:
 		return len(c.Tones) > 3
+	case d.Alter != 0 && (d.Number == 5 || d.Number == 9):
+		return otherWay(c, d) // one of the two is enough
 	case d.Number == 9, d == chord.Degree{Number: 11}, d == chord.Degree{Number: 11, Alter: 1}:
 		return len(c.Tones) > 4 && t != c.Tones[len(c.Tones)-1]
 	}
 	return false
+}
+
+// otherWay tells whether a chord has a degree altered the other way as well.
+func otherWay(c chord.Chord, d chord.Degree) bool {
+	return slices.ContainsFunc(c.Tones, func(t chord.Tone) bool { return t.Degree == chord.Degree{Number: d.Number, Alter: -d.Alter} })
 }
 
 type search struct {
@@ -280,18 +287,31 @@ const (
 // Usual lists the voicings that a player would take for a chord by its name,
 // best first: the usual shapes that the hand can hold, and where there are none
 // those on their bass with nothing missing but a plain fifth, as full as is
-// easy.
+// easy. A hand that cannot hold the first takes what is easy low on the neck before it
+// goes up: the usual shapes without their thick strings, and others that are all of it.
 func (b *Book) Usual(c chord.Chord, in neck.Instrument, p hand.Player, most int) []Voicing {
 	var best []Voicing
 	at := p.At(in.Neck)
 	f := finder{chord: c, cfg: Config{In: in, Player: p}.usual()}
-	for _, frets := range usualShapes(c, in) {
-		if g, hold, ok := grade.Taught(frets, at); ok && len(best) < most {
+	first := false
+	known := usualShapes(c, in)
+	for i, frets := range known {
+		g, hold, ok := grade.Taught(frets, at)
+		first = first || ok && i == 0
+		if ok && len(best) < most {
 			best = append(best, f.voicing(g, All, hold))
 		}
 	}
-	if len(best) > 0 {
+	switch {
+	case len(best) > 0 && (first || best[0].Base() <= lowPlace):
 		return best
+	case len(known) > 0:
+		if low := f.lowDown(b, known); len(low) > 0 {
+			return append(low, best...)[:min(most, len(low)+len(best))]
+		}
+		if len(best) > 0 {
+			return best
+		}
 	}
 	shapes := b.shapes(c, in, p, usual)
 	for _, s := range shapes[:min(most, len(shapes))] {
@@ -299,6 +319,37 @@ func (b *Book) Usual(c chord.Chord, in neck.Instrument, p hand.Player, most int)
 	}
 	return best
 }
+
+// lowDown lists what a hand that cannot hold the usual shapes of a chord has low on the
+// neck, the best first.
+func (f *finder) lowDown(b *Book, known []neck.Frets) []Voicing {
+	var shapes []shape
+	for _, frets := range known {
+		thin := frets
+		for s := neck.String(neck.Strings); s > fewStrings; s-- {
+			thin[s.Index()] = neck.Silent
+		}
+		if v, ok := f.measure(thin, Few); ok && v.Sounding() >= 3 && top(thin) <= lowPlace && !f.chord.Bass.Valid() && f.chord.Classes().In(v.classes) {
+			shapes = append(shapes, shape{v.Fingering, v.Hold - thinnedIsUsual, v.classes, v.low.Class()})
+		}
+	}
+	for _, s := range b.shapes(f.chord, f.cfg.In, f.cfg.Player, usual) {
+		if top(s.Frets) <= lowPlace && s.Inside() == 0 {
+			shapes = append(shapes, s)
+		}
+	}
+	byUse(f.chord, shapes)
+	var list []Voicing
+	for _, s := range shapes {
+		if v, ok := f.measure(s.Frets, All); ok && !slices.ContainsFunc(list, func(o Voicing) bool { return o.Frets == v.Frets }) {
+			list = append(list, v)
+		}
+	}
+	return list
+}
+
+// thinnedIsUsual is how much easier a usual shape without its thick strings counts.
+const thinnedIsUsual = 0.9
 
 // byUse sorts usual voicings, the best first.
 func byUse(c chord.Chord, shapes []shape) {

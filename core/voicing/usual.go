@@ -77,6 +77,7 @@ var forms = func() map[string][]form {
 		13 5x567x x54557
 		6/9 x54455
 		11 555655
+		7alt x54566
 		m11 5x553x
 		dim 5675xx x5676x xx5686
 		dim7 5x454x x5646x xx5656
@@ -183,9 +184,18 @@ func powerShapes(c chord.Chord, in neck.Instrument) []neck.Frets {
 			list = append(list, shape)
 		}
 	}
+	for _, f := range list { // a drop tuning's own, under one finger, all along the neck
+		if f[0] >= 0 && f[0] == f[1] && f[1] == f[2] && f[0] <= highestFlat {
+			return []neck.Frets{f}
+		}
+	}
 	slices.SortStableFunc(list, func(a, b neck.Frets) int { return top(a) - top(b) })
 	return list
 }
+
+// highestFlat is the fret up to which a power chord is taken under one finger in a
+// drop tuning.
+const highestFlat = 9
 
 // standardShapes lists the usual shapes of a chord as it is fingered in the usual
 // tuning.

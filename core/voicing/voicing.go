@@ -87,6 +87,8 @@ type Voicing struct {
 	low, high pitch.Pitch
 	slash     bool // the chord names a bass
 	onBass    bool // what the chord names, or its root, sounds lowest
+	inRegion  bool // frets are given to stay between
+	above     int  // frets by which it lies above the first usual shape
 }
 
 // Called is the honest name of a shape.
@@ -163,23 +165,43 @@ func Find(c chord.Chord, cfg Config) []Voicing { return new(Book).Find(c, cfg) }
 // Find is like the function Find, and remembers what it has worked out.
 func (b *Book) Find(c chord.Chord, cfg Config) []Voicing {
 	cfg = cfg.usual()
-	f := finder{chord: c, cfg: cfg}
+	f := finder{chord: c, cfg: cfg, listed: true}
 	list := f.candidates(b)
 	front(list)
 	if !cfg.Dominated {
-		list = slices.DeleteFunc(list, func(v Voicing) bool { return v.Dominated && v.Role == Other && v.School != Letter && v.School != Third })
+		list = slices.DeleteFunc(list, func(v Voicing) bool {
+			return v.Dominated && v.Role == Other && v.School != Letter && v.School != Third && !v.Thinned
+		})
 	}
 	f.order(list)
 	if !cfg.Dominated {
 		list = f.families(list)
 	}
 	if cfg.Max > 0 {
+		if cfg.School == All {
+			list = fewPairs(list)
+		}
 		list = list[:min(cfg.Max, len(list))]
 	}
 	for i := range list {
 		f.describe(&list[i])
 	}
 	return list
+}
+
+// mostPairs is how many shapes of two strings a short list of all schools has.
+const mostPairs = 2
+
+// fewPairs leaves the first few shapes of two strings in a list.
+func fewPairs(list []Voicing) []Voicing {
+	pairs := 0
+	return slices.DeleteFunc(list, func(v Voicing) bool {
+		if v.Sounding() != 2 {
+			return false
+		}
+		pairs++
+		return pairs > mostPairs
+	})
 }
 
 // Describe says of any shape what it is for a chord; ok is false where the
@@ -201,10 +223,15 @@ func (v *Voicing) score() float64 { return v.Ease * v.Fidelity * fullness[v.Soun
 // order puts voicings in the order in which a teacher looks for them.
 func (f *finder) order(list []Voicing) {
 	rank := func(v *Voicing) int {
-		if v.Role != Other {
+		switch {
+		case v.Role != Other:
 			return int(v.Role)
+		case v.Thinned && f.cfg.School == Few:
+			return int(AlsoUsual) + 1
+		case v.School == Third && v.Lowest() < 4: // roots belong on the thick strings
+			return int(AlsoUsual) + 3
 		}
-		return int(AlsoUsual) + 1
+		return int(AlsoUsual) + 2
 	}
 	slices.SortStableFunc(list, func(a, b Voicing) int {
 		return cmp.Or(cmp.Compare(rank(&a), rank(&b)), cmp.Compare(b.score(), a.score()))
@@ -293,8 +320,9 @@ func within(a, b neck.Frets) bool {
 
 // finder looks for the voicings of one chord.
 type finder struct {
-	chord chord.Chord
-	cfg   Config
+	chord  chord.Chord
+	cfg    Config
+	listed bool // for a list that is looked at, and not to play from
 }
 
 // candidates lists the voicings of the school that is asked for, not described
@@ -341,6 +369,7 @@ func (f *finder) full(b *Book) []Voicing {
 		if i == 0 {
 			v.Role = Shown
 		}
+		v.above = max(v.Base()-usual[0].Base(), 0)
 		if v.School = f.schoolOf(v.Fingering); f.cfg.School == All || v.School == Open {
 			list = append(list, v)
 		}
@@ -413,7 +442,7 @@ func (f *finder) few(b *Book) []Voicing {
 	var list []Voicing
 	usual := b.Usual(f.chord, f.cfg.In, f.cfg.Player, mostUsual)
 	easy := len(usual) > 0 && !HardBarre(usual[0].Fingering)
-	if easy {
+	if easy && (!f.listed || usual[0].Sounding() <= fewStrings) {
 		v := usual[0]
 		v.School, v.Role = Few, Shown
 		list = append(list, v)
@@ -530,7 +559,7 @@ func (f *finder) voicing(g hand.Fingering, s School, hold float64) Voicing {
 		}
 	}
 	v.Fidelity, v.onBass = f.fidelity(v.classes, low), low == f.chord.Lowest().Class()
-	v.slash = f.chord.Bass.Valid()
+	v.slash, v.inRegion = f.chord.Bass.Valid(), f.cfg.High > 0
 	return v
 }
 
@@ -554,20 +583,21 @@ func (f *finder) measure(frets neck.Frets, s School) (v Voicing, ok bool) {
 // added note does by how it clashes. Held by TestVoicingsAreHonest and
 // TestDescribe.
 const (
-	losesThird   = 0.4
-	losesSeventh = 0.25
-	losesAltered = 0.3
-	losesFifth   = 0.1
-	losesRoot    = 0.35
-	losesTension = 0.12
-	turnsBass    = 0.12
-	turnsToFifth = 0.06
-	turnsPower   = 0.25
-	losesBass    = 0.3 // that a slash names: it is the point of it
-	clashes      = 0.3 // a half step from a tone of the chord
-	rubs         = 0.12
-	joins        = 0.07
-	contradicts  = 0.6 // a third or a fifth that says another chord
+	losesThird    = 0.4
+	losesSeventh  = 0.25
+	losesAltered  = 0.3
+	losesFifth    = 0.1
+	losesRoot     = 0.35
+	losesTension  = 0.12
+	losesOneOfTwo = 0.03 // of two ways in which a degree is altered
+	turnsBass     = 0.12
+	turnsToFifth  = 0.06
+	turnsPower    = 0.25
+	losesBass     = 0.3 // that a slash names: it is the point of it
+	clashes       = 0.3 // a half step from a tone of the chord
+	rubs          = 0.12
+	joins         = 0.07
+	contradicts   = 0.6 // a third or a fifth that says another chord
 )
 
 // fidelity is how much of the harmony remains: 1 where everything does.
@@ -579,7 +609,11 @@ func (f *finder) fidelity(classes pitch.Set, bass pitch.Class) float64 {
 	left := 1.0
 	tones := f.chord.Classes()
 	for _, t := range f.chord.Tones {
-		if !classes.Has(t.Class()) {
+		switch {
+		case classes.Has(t.Class()):
+		case t.Degree.Alter != 0 && otherWay(f.chord, t.Degree) && classes.Has(root.Up(chord.Degree{Number: t.Degree.Number, Alter: -t.Degree.Alter}.Semitones())):
+			left -= losesOneOfTwo
+		default:
 			left -= lost(t.Degree)
 		}
 	}

@@ -253,6 +253,10 @@ func (sp Speaker) Offset(n neck.OffsetNote) string {
 		default:
 			return fmt.Sprintf("that is %d half steps up: a capo at fret %d does it", d, d)
 		}
+	case neck.AtPitch:
+		return "that is at concert pitch: nothing is to be done"
+	case neck.OtherNote:
+		return fmt.Sprintf("what is heard is %s, off by %+.0f cents, and not the note that is named: name the one that is heard", n.Heard, n.Cents)
 	case neck.OctaveSlip:
 		return fmt.Sprintf("that is %s, in another octave: as %s it is off by %.0f cents", n.Heard, n.Heard, n.Cents)
 	}

@@ -48,6 +48,11 @@ func (sp Speaker) Bar(b *arrange.Bar) []string {
 			text = sp.Hard(b.Hardest(), m)
 		case arrange.LeftOut:
 			text = sp.leftOut(b, s, m)
+		case arrange.Remarked:
+			text = sp.Remark(s.Remark)
+			if s.Remark.Chord != "" && !strings.Contains(text, s.Remark.Chord) {
+				text = s.Remark.Chord + ": " + text
+			}
 		default:
 			text = sp.fact(*s.Fact, s.What)
 		}
