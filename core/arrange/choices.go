@@ -14,23 +14,25 @@ import (
 // What speaks against a way to play an event beside the work, in the measure of
 // grade.Work. Held by the riffs of docs/judgement.md.
 const (
-	tasteElsewhere = 0.12 // a note that is not where it is written
-	tasteNearest   = 8.0  // the same on the easier rungs
-	tasteRootAway  = 1.0  // the root of what is made of it
-	tasteShape     = 3.0  // a root of several notes that are written together, the same
-	tasteOpenAway  = 0.8  // an open string that is not written, next to a hand above lowRoot
-	tasteOpenHigh  = 0.5  // an open string for a note that is written high up
-	tasteUp        = 0.08 // for each fret of a root above lowRoot, where nothing says where it lies
-	tasteFirst     = 0.03 // for each fret from the first position, among open strings
-	tasteTooHigh   = 50.0 // more than two frets above what was typed, where the note is elsewhere too
-	tasteBack      = 0.4  // the index a fret back
-	tasteStretch   = 0.3  // the little finger a fret further
-	tasteSpread    = 0.6  // a fret between the fingers of a legato pair beyond one for each
-	tasteFidget    = 0.6  // other fingers for the shape that was played just before
-	tasteNotPicked = 0.5  // another shape for a chord than the one that is picked in the sheet
-	tasteForm      = 0.5  // for a form of the hand away from what is taught
-	tasteTurned    = 0.1  // a power chord upside down
-	tasteBend      = 0.4  // for each finger by which a bend is not the ring's
+	tasteElsewhere  = 0.12 // a note that is not where it is written
+	tasteNearest    = 8.0  // the same on the easier rungs
+	tasteRootAway   = 1.0  // the root of what is made of it
+	tasteShape      = 3.0  // a root of several notes that are written together, the same
+	tasteOpenAway   = 0.8  // an open string that is not written, next to a hand above lowRoot
+	tasteOpenHigh   = 0.5  // an open string for a note that is written high up
+	tasteUp         = 0.08 // for each fret of a root above lowRoot, where nothing says where it lies
+	tasteFirst      = 0.03 // for each fret from the first position, among open strings
+	tasteTooHigh    = 50.0 // more than two frets above what was typed, where the note is elsewhere too
+	tasteBack       = 0.4  // the index a fret back
+	tasteStretch    = 0.3  // the little finger a fret further
+	tasteSpread     = 0.6  // a fret between the fingers of a legato pair beyond one for each
+	tasteFidget     = 0.6  // other fingers for the shape that was played just before
+	tasteFlatMiddle = 0.15 // two strings under the middle or the ring finger, beside the index and the little
+	tasteLetGo      = 0.55 // for each string and fret that two shapes stop with different fingers
+	tasteNotPicked  = 2.0  // another shape for a chord than the one that is picked in the sheet
+	tasteForm       = 1.6  // for a form of the hand away from what is taught
+	tasteTurned     = 0.1  // a power chord upside down
+	tasteBend       = 0.4  // for each finger by which a bend is not the ring's
 )
 
 // lowRoot is the fret up to which a root is low on the neck.
@@ -42,7 +44,9 @@ const lowRoot = 5
 const (
 	crowded      = 0.46
 	crowdedPower = 0.12 // a shape that is moved about
-	crowdedChord = 0.005
+	crowdedChord = 0.33
+	taughtAlone  = 0.005 // a barre, which has its fingers
+	whole        = 4     // strings of a barre
 )
 
 // kind is what the events that may be played in the same ways share.
@@ -62,6 +66,7 @@ type choice struct {
 	base    int8 // fret of the index finger; 0 where the hand may be anywhere
 	grip    hand.Grip
 	voice   grade.Voice
+	line    bool           // one finger holds all that is stopped of it
 	by      song.Technique // of a single note that is played as it is written
 	opened  bool           // an open string for a note that is written fretted
 	why     []Fact         // what speaks for it, beside the kind's reason
@@ -132,6 +137,7 @@ func (c *chooser) add(f hand.Fingering, taste float64, why ...Fact) *choice {
 	}
 	ch := choice{Fingering: f, hold: c.hold(f), taste: taste + grade.Place(base), grip: f.Grip(),
 		voice: c.voice(f.Frets), why: why, base: int8(min(base, neck.MaxFret))}
+	ch.line = ch.voice.Strings == 1
 	if n, ok := single(c.content.from); ok && c.rung.literal {
 		ch.by = n.By
 	}
@@ -172,10 +178,13 @@ func (c *chooser) shape(frets neck.Frets, taste float64, why ...Fact) bool {
 	if len(held) == 0 {
 		return false
 	}
-	least := held[0].Form
+	best := &held[0]
 	for i := range held {
-		least = min(least, held[i].Form)
+		if held[i].Form < best.Form {
+			best = &held[i]
+		}
 	}
+	least, barres := best.Form, best.Build().Barres
 	added := false
 	sounding := (hand.Fingering{Frets: frets}).Sounding()
 	margin := crowded
@@ -185,8 +194,11 @@ func (c *chooser) shape(frets neck.Frets, taste float64, why ...Fact) bool {
 	case !c.rung.literal || c.content.harmony.power && fretted(frets) == 2 && sounding == 2:
 		margin = crowdedPower
 	}
+	if margin == crowdedChord && best.Build().BarreStrings >= whole {
+		margin = taughtAlone
+	}
 	for i := range held {
-		if h := &held[i]; h.Form <= least+margin {
+		if h := &held[i]; h.Form <= least+margin && (margin != crowdedChord || h.Form == least || h.Build().Barres <= barres) {
 			c.add(h.Fingering, taste+tasteForm*(h.Form-least), why...)
 			added = true
 		}
@@ -267,16 +279,26 @@ func (c *chooser) typedFrets() neck.Frets {
 	return frets
 }
 
-// small adds a small shape of the sheet: one with a single finger like a note,
-// with the finger that its place gives it.
+// walks tells whether two strings at one fret are a double stop with a place in the hand,
+// and no power chord of a drop tuning, which one finger takes all along the neck.
+func (c *chooser) walks() bool {
+	h := &c.content.harmony
+	return pair(c.content.from) && !(h.power && !h.turned)
+}
+
+// small adds a small shape of the sheet: one with a single finger like a note, one of
+// two neighbours at one fret as well, with the finger that its place gives it.
 func (c *chooser) small(frets neck.Frets, taste float64, why ...Fact) bool {
-	fretted := -1
+	fretted, second := -1, -1
 	for i, fret := range frets {
-		if fret > 0 && fretted >= 0 {
-			return c.shape(frets, taste, why...)
-		}
-		if fret > 0 {
+		switch {
+		case fret <= 0:
+		case fretted < 0:
 			fretted = i
+		case second < 0 && i == fretted+1 && fret == frets[fretted] && c.walks() && (hand.Fingering{Frets: frets}).Sounding() == 2:
+			second = i
+		default:
+			return c.shape(frets, taste, why...)
 		}
 	}
 	if fretted < 0 {
@@ -288,7 +310,14 @@ func (c *chooser) small(frets neck.Frets, taste float64, why ...Fact) bool {
 	for i := before; i < len(c.choices); i++ {
 		ch := &c.choices[i]
 		ch.Frets, ch.why = frets, why
+		if second >= 0 {
+			ch.Fingers[second] = ch.Fingers[fretted]
+			if by := ch.Fingers[second]; by == hand.Middle || by == hand.Ring {
+				ch.taste += tasteFlatMiddle
+			}
+		}
 		ch.hold, ch.grip, ch.voice = c.hold(ch.Fingering), ch.Grip(), c.voice(frets)
+		ch.line = second >= 0 || ch.voice.Strings == 1
 	}
 	return len(c.choices) > before
 }

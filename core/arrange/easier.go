@@ -2,6 +2,7 @@ package arrange
 
 import (
 	"valleyside/core/chord"
+	"valleyside/core/grade"
 	"valleyside/core/hand"
 	"valleyside/core/neck"
 	"valleyside/core/song"
@@ -32,9 +33,13 @@ func (c *chooser) easier() {
 	}
 	cfg := voicing.Config{In: c.set.in, Player: c.set.at.Player, School: school, Key: c.key}
 	list := c.set.options.Book.Choices(symbol, cfg, easierVoicings)
+	barred := false // what is picked is of a barre, which its thinner half stands for
+	if g, _, ok := grade.Taught(c.content.picked, c.set.at); c.content.picked != (neck.Frets{}) {
+		barred = !ok || voicing.HardBarre(g)
+	}
 	for i := range list {
 		c.stands(&list[i], symbol.String())
-		if ch := &c.choices[len(c.choices)-1]; c.content.picked != (neck.Frets{}) && !covers(ch.Frets, c.content.picked) {
+		if ch := &c.choices[len(c.choices)-1]; c.content.picked != (neck.Frets{}) && !covers(ch.Frets, c.content.picked) && !(barred && list[i].Thinned) {
 			ch.taste += tasteNotPicked
 		}
 	}

@@ -283,10 +283,24 @@ func (c *changes) of(x, y *choice) change {
 	if x.Frets == y.Frets && x.Fingers != y.Fingers {
 		wrong += tasteFidget
 	}
+	if x.Frets != y.Frets && x.voice.Strings > 1 && y.voice.Strings > 1 {
+		wrong += tasteLetGo * float64(letGo(&x.Fingering, &y.Fingering))
+	}
 	if x.opened && y.base > lowRoot || y.opened && x.base > lowRoot {
 		wrong += tasteOpenAway
 	}
 	return change{grade.Placing(to), grade.Strings(to, c.set.at.Picking), grade.Leap(x.voice, y.voice) + wrong, hops}
+}
+
+// letGo counts the strings that two shapes stop at one fret with different fingers: what
+// can stay, stays.
+func letGo(a, b *hand.Fingering) (n int) {
+	for i, by := range a.Fingers {
+		if by != hand.None && b.Fingers[i] != hand.None && a.Frets[i] == b.Frets[i] && by != b.Fingers[i] {
+			n++
+		}
+	}
+	return n
 }
 
 // number is the number of a change in the table.
@@ -325,7 +339,7 @@ func (c *changes) between(a, b *kind) []uint16 {
 // comes from, a pulled-off one a lower. hops tells that a finger hops along its
 // string where no slide is written.
 func (c *changes) fingers(x, y *choice) (taste float64, hops bool) {
-	if !c.rung.literal || x.voice.Strings != 1 || y.voice.Strings != 1 {
+	if !x.line || !y.line || !c.rung.literal && x.voice.Strings+y.voice.Strings < 4 {
 		return 0, false
 	}
 	s := y.Lowest()
@@ -402,7 +416,7 @@ func (s *step) cost(from, to state) float64 {
 	switch b := &s.b.choices[to.choice]; {
 	case b.by == song.Slid:
 		way = 0 // the slide is the way
-	case s.changes.rung.literal && from.base != to.base && b.voice.Strings == 1 && s.a.choices[from.choice].voice.Strings <= 1:
+	case (s.changes.rung.literal || b.line && b.voice.Strings > 1) && from.base != to.base && (b.line || b.voice.Strings == 1) && (s.a.choices[from.choice].line || s.a.choices[from.choice].voice.Strings <= 1):
 		way += grade.Position
 	}
 	if ch.hops && s.quick {

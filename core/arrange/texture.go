@@ -66,7 +66,8 @@ func (s *score) hold(set setup) {
 				for i := first; i < end; i++ {
 					s.events[i].held = len(s.held)
 				}
-				s.held = append(s.held, heldShape{fits.Fingering, set.pickedFrom(c, shape, s.part.Key)})
+				of := set.pickedFrom(c, shape, s.part.Key)
+				s.held = append(s.held, heldShape{set.fingersOf(of, fits.Fingering), of})
 			}
 		}
 		if end == first {
@@ -74,6 +75,22 @@ func (s *score) hold(set setup) {
 		}
 		first = end
 	}
+}
+
+// fingersOf are the fingers of a picked shape: those of the usual shape of its chord, of
+// which it is a part, or else those that it was given.
+func (set *setup) fingersOf(c chord.Chord, picked hand.Fingering) hand.Fingering {
+	for _, v := range set.options.Book.Usual(c, set.written, set.at.Player, 2) {
+		if covers(v.Frets, picked.Frets) {
+			for i := range picked.Frets {
+				if picked.Frets[i] > 0 {
+					picked.Fingers[i] = v.Fingers[i]
+				}
+			}
+			return picked
+		}
+	}
+	return picked
 }
 
 // pickedAlone are the one or two notes of an event that are picked plainly; none

@@ -80,7 +80,13 @@ func (f *Fingering) form() float64 {
 		}
 		return sum
 	}
-	if best := away(low); !open || low == 1 || high > 3 {
+	best := away(low)
+	if fretted == 2 && !open { // two notes have their fingers by the place of the hand
+		for back := int8(1); back <= 2 && low > back; back++ {
+			best = min(best, away(low-back)+formSkewed*float64(back))
+		}
+	}
+	if !open || low == 1 || high > 3 {
 		cost += best
 	} else {
 		cost += min(best+formSkewed, away(1))

@@ -42,6 +42,8 @@ var (
 	riffs string
 	//go:embed testdata/written.txt
 	written string
+	//go:embed testdata/fingers.txt
+	fingers string
 )
 
 // verdict counts what holds of one kind.
@@ -114,7 +116,7 @@ func chordsOf(t *testing.T, symbols string) []chord.Chord {
 }
 
 func TestChords(t *testing.T) {
-	shapes, fingers := verdict{kind: "usual shapes", aim: 0.95}, verdict{kind: "fingers", aim: 0.9}
+	shapes, held := verdict{kind: "usual shapes", aim: 0.95}, verdict{kind: "fingers", aim: 0.9}
 	b := new(voicing.Book)
 	in := neck.Instrument{Tuning: neck.Standard}
 	for _, row := range rows(chords) {
@@ -127,11 +129,11 @@ func TestChords(t *testing.T) {
 		got := list[0]
 		shapes.judge(among(got.Frets.String(), f[1]), "%s: %s instead of %s", f[0], got.Frets, f[1])
 		if among(got.Frets.String(), f[1]) {
-			fingers.judge(among(fingersOf(got.Fingering), f[2]), "%s %s: %s instead of %s", f[0], got.Frets, fingersOf(got.Fingering), f[2])
+			held.judge(among(fingersOf(got.Fingering), f[2]), "%s %s: %s instead of %s", f[0], got.Frets, fingersOf(got.Fingering), f[2])
 		}
 	}
 	shapes.close(t, 150)
-	fingers.close(t, 140)
+	held.close(t, 140)
 }
 
 func TestNames(t *testing.T) {
@@ -198,6 +200,28 @@ func TestProgressions(t *testing.T) {
 		v.judge(ok, "%s: %s", row, strings.Join(got, " "))
 	}
 	v.close(t, 30)
+}
+
+// The fingers of a progression are chosen together: what can stay, stays.
+func TestFingers(t *testing.T) {
+	v := verdict{kind: "fingers of progressions", aim: 0.95}
+	for _, row := range rows(fingers) {
+		symbols, shapes, _ := strings.Cut(row, " = ")
+		s := sheet.Parse("title: Judged\ntempo: 80\nA:\n| " + strings.Join(strings.Fields(symbols), " | ") + " |\n")
+		require.True(t, s.OK(), row)
+		version := arrange.New(s.Song, arrange.Options{}).Version(0, arrange.AsWritten, arrange.Way{})
+		want := strings.Fields(shapes)
+		var got []string
+		ok := true
+		for i := range version.Bars {
+			f := version.Bars[i].Events[0].Fingering
+			by := strings.ReplaceAll(fingersOf(f), "-", "")
+			got = append(got, f.Frets.String()+":"+by)
+			ok = ok && i < len(want) && among(got[i], want[i])
+		}
+		v.judge(ok && len(got) == len(want), "%s: %s", row, strings.Join(got, " "))
+	}
+	v.close(t, 40)
 }
 
 func TestCapos(t *testing.T) {

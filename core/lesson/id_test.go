@@ -132,7 +132,7 @@ func TestPlanHoldsWhenBarsComeAndGo(t *testing.T) {
 		now := build(is.WithIDs(ids), arrange.AsWritten, Student{})
 		before := len(now.Steps)
 		out, lost := p.Apply(now, 10)
-		assert.LessOrEqual(t, len(lost), 2, "%s: %v", what, lost)
+		assert.LessOrEqual(t, len(lost), 3, "%s: %v", what, lost)
 		assert.GreaterOrEqual(t, len(out), len(p.Out)-1, what)
 		assert.Len(t, now.Steps, before-len(out), what)
 		said := 0
