@@ -1,6 +1,7 @@
 package arrange
 
 import (
+	"math"
 	"slices"
 
 	"valleyside/core/grade"
@@ -28,9 +29,7 @@ const (
 	tasteSpread     = 0.6  // a fret between the fingers of a legato pair beyond one for each
 	tasteFidget     = 0.6  // other fingers for the shape that was played just before
 	tasteFlatMiddle = 0.15 // two strings under the middle or the ring finger, beside the index and the little
-	tasteLetGo      = 0.55 // for each string and fret that two shapes stop with different fingers
 	tasteNotPicked  = 2.0  // another shape for a chord than the one that is picked in the sheet
-	tasteForm       = 1.6  // for a form of the hand away from what is taught
 	tasteTurned     = 0.1  // a power chord upside down
 	tasteBend       = 0.4  // for each finger by which a bend is not the ring's
 )
@@ -38,15 +37,11 @@ const (
 // lowRoot is the fret up to which a root is low on the neck.
 const lowRoot = 5
 
-// crowded is how far a form may be from the one that is taught and still be
-// worth a thought for the sake of what comes before and after it: two fingers
-// may be others, a chord is held as it is taught.
+// crowded is how far a form of two or three notes may be from the one that is taught and
+// still be worth a thought for the sake of what comes before and after it.
 const (
 	crowded      = 0.46
 	crowdedPower = 0.12 // a shape that is moved about
-	crowdedChord = 0.33
-	taughtAlone  = 0.005 // a barre, which has its fingers
-	whole        = 4     // strings of a barre
 )
 
 // kind is what the events that may be played in the same ways share.
@@ -174,36 +169,30 @@ func (c *chooser) shape(frets neck.Frets, taste float64, why ...Fact) bool {
 		return false
 	}
 	var buffer [24]hand.Held
-	held := c.set.at.AppendHeld(buffer[:0], frets)
-	if len(held) == 0 {
-		return false
-	}
-	best := &held[0]
-	for i := range held {
-		if held[i].Form < best.Form {
-			best = &held[i]
-		}
-	}
-	least, barres := best.Form, best.Build().Barres
-	added := false
 	sounding := (hand.Fingering{Frets: frets}).Sounding()
+	if fretted(frets) > 2 || sounding > 3 {
+		return c.forms(c.set.at.Forms(buffer[:0], frets), math.Inf(1), taste, why)
+	}
 	margin := crowded
-	switch {
-	case fretted(frets) > 2 || sounding > 3:
-		margin = crowdedChord
-	case !c.rung.literal || c.content.harmony.power && fretted(frets) == 2 && sounding == 2:
+	if !c.rung.literal || c.content.harmony.power && fretted(frets) == 2 && sounding == 2 {
 		margin = crowdedPower
 	}
-	if margin == crowdedChord && best.Build().BarreStrings >= whole {
-		margin = taughtAlone
+	return c.forms(c.set.at.AppendHeld(buffer[:0], frets), margin, taste, why)
+}
+
+// forms adds those of some forms that are not further than a margin from the best. It
+// tells whether there is any.
+func (c *chooser) forms(held []hand.Held, margin, taste float64, why []Fact) bool {
+	least := math.Inf(1)
+	for i := range held {
+		least = min(least, held[i].Form)
 	}
 	for i := range held {
-		if h := &held[i]; h.Form <= least+margin && (margin != crowdedChord || h.Form == least || h.Build().Barres <= barres) {
-			c.add(h.Fingering, taste+tasteForm*(h.Form-least), why...)
-			added = true
+		if h := &held[i]; h.Form <= least+margin {
+			c.add(h.Fingering, taste+grade.OffForm(h.Form-least), why...)
 		}
 	}
-	return added
+	return len(held) > 0
 }
 
 // fretted counts the strings that a shape stops.

@@ -284,23 +284,12 @@ func (c *changes) of(x, y *choice) change {
 		wrong += tasteFidget
 	}
 	if x.Frets != y.Frets && x.voice.Strings > 1 && y.voice.Strings > 1 {
-		wrong += tasteLetGo * float64(letGo(&x.Fingering, &y.Fingering))
+		wrong += grade.LettingGo(hand.LetGo(&x.Fingering, &y.Fingering))
 	}
 	if x.opened && y.base > lowRoot || y.opened && x.base > lowRoot {
 		wrong += tasteOpenAway
 	}
 	return change{grade.Placing(to), grade.Strings(to, c.set.at.Picking), grade.Leap(x.voice, y.voice) + wrong, hops}
-}
-
-// letGo counts the strings that two shapes stop at one fret with different fingers: what
-// can stay, stays.
-func letGo(a, b *hand.Fingering) (n int) {
-	for i, by := range a.Fingers {
-		if by != hand.None && b.Fingers[i] != hand.None && a.Frets[i] == b.Frets[i] && by != b.Fingers[i] {
-			n++
-		}
-	}
-	return n
 }
 
 // number is the number of a change in the table.

@@ -123,6 +123,10 @@ const (
 	// Register: for each semitone that the lowest or the highest notes of two
 	// shapes lie further apart than an octave.
 	tasteRegister = 0.25
+	// A form away from what is taught, and each string on which a finger changes that
+	// could stay. Held by the fingers of docs/judgement.md.
+	tasteForm  = 1.6
+	tasteLetGo = 0.55
 	// A bass that is named is a line: for each semitone more than a third that it
 	// leaps.
 	tasteBassLine = 0.1
@@ -157,6 +161,13 @@ type Voice struct {
 	Strings   int8
 	Low, High int16
 }
+
+// OffForm is the taste against a form of the hand so far from what is taught.
+func OffForm(form float64) float64 { return tasteForm * form }
+
+// LettingGo is the taste against fingers that change where they could stay, on so many
+// strings.
+func LettingGo(strings int) float64 { return tasteLetGo * float64(strings) }
 
 // BassLine is the taste against a leap of a bass that the chords name.
 func BassLine(a, b Voice) float64 {

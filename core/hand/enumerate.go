@@ -71,6 +71,45 @@ func (p At) Taught(frets neck.Frets) (best Held, ok bool) {
 	return e.best, e.least < math.Inf(1)
 }
 
+// How far a form of a chord may be from the taught one to be worth a thought for the
+// sake of the shapes beside it: two fingers may change places. A barre of four strings
+// has its fingers.
+const (
+	nearTaught = 0.33
+	barreStays = 0.005
+	wholeBarre = 4
+)
+
+// Forms appends the ways to hold a chord that are taught or nearly so, with no finger
+// flat that is not in the taught one.
+func (p At) Forms(list []Held, frets neck.Frets) []Held {
+	from := len(list)
+	list = p.AppendHeld(list, frets)
+	if len(list) == from {
+		return list
+	}
+	best := slices.MinFunc(list[from:], func(a, b Held) int { return cmp.Compare(a.Form, b.Form) })
+	margin, barres := nearTaught, best.Build()
+	if barres.BarreStrings >= wholeBarre {
+		margin = barreStays
+	}
+	kept := slices.DeleteFunc(list[from:], func(h Held) bool {
+		return h.Form > best.Form+margin || h.Form > best.Form && h.Build().Barres > barres.Barres
+	})
+	return list[:from+len(kept)]
+}
+
+// LetGo counts the strings that two fingerings stop at one fret with different fingers:
+// what could stay and does not.
+func LetGo(a, b *Fingering) (n int) {
+	for i, by := range a.Fingers {
+		if by != None && b.Fingers[i] != None && a.Frets[i] == b.Frets[i] && by != b.Fingers[i] {
+			n++
+		}
+	}
+	return n
+}
+
 // enumeration lists fingerings: all, or those that a player can hold. order
 // holds the fretted strings by fret, then from the thick side; more is how many
 // fingers the strings from the k-th on need, beyond the one before.

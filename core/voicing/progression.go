@@ -53,10 +53,12 @@ func (b *Book) Progression(slots []Slot, cfg Config) []Chosen {
 	cfg = cfg.usual()
 	p := newProgression(b, slots, cfg)
 	picked, _ := p.graph.Solve()
+	fingers := p.fingers(picked, slots)
 	chosen := make([]Chosen, len(slots))
 	for i, s := range slots {
 		f := finder{chord: s.Chord, cfg: cfg}
 		v := p.lists[p.node[i]][picked[p.node[i]]]
+		v.Fingering = fingers[p.node[i]]
 		f.describe(&v)
 		chosen[i] = Chosen{Chord: s.Chord, Voicing: v, Change: Change{Ease: 1}}
 		if i > 0 {
@@ -118,6 +120,43 @@ func newProgression(b *Book, slots []Slot, cfg Config) *progression {
 		}
 	}
 	return p
+}
+
+// fingers chooses the fingers of the shapes that are picked together: the taught ones or
+// nearly so, where a finger that could stay does.
+func (p *progression) fingers(picked []int, slots []Slot) []hand.Fingering {
+	var g path.Graph
+	forms := make([][]hand.Held, len(p.lists))
+	at := p.cfg.at()
+	for n, list := range p.lists {
+		v := &list[picked[n]]
+		forms[n] = at.Forms(nil, v.Frets)
+		if len(forms[n]) == 0 {
+			forms[n] = []hand.Held{{Fingering: v.Fingering}}
+		}
+		least := slices.MinFunc(forms[n], func(a, b hand.Held) int { return cmp.Compare(a.Form, b.Form) }).Form
+		own := make([]float64, len(forms[n]))
+		for k := range own {
+			own[k] = grade.OffForm(forms[n][k].Form - least)
+		}
+		g.Node(own)
+	}
+	for i := 1; i < len(slots); i++ {
+		from, to := forms[p.node[i-1]], forms[p.node[i]]
+		gap := grade.Over(slots[i-1].Seconds)
+		g.Link(p.node[i-1], p.node[i], 1, func(k int, row []float64) {
+			for j := range to {
+				c := hand.Between(from[k].Fingering, to[j].Fingering)
+				row[j] = grade.Work(gap.Total(0, grade.Placing(c), 0)) + grade.LettingGo(hand.LetGo(&from[k].Fingering, &to[j].Fingering))
+			}
+		})
+	}
+	chosen, _ := g.Solve()
+	list := make([]hand.Fingering, len(forms))
+	for n := range forms {
+		list[n] = forms[n][chosen[n]].Fingering
+	}
+	return list
 }
 
 // others lists the next best voicings of one chord, the rest staying.
