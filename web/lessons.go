@@ -404,12 +404,13 @@ func (s *lessonbook) restoreLesson(c *echo.Context) error {
 }
 
 type handoutPart struct {
-	Name, Note, Cue string
-	Rung            arrange.Rung
-	Tempo, Grade    float64
-	Lines           []SafeHTML
-	Beside          []besidePart
-	Why             []string
+	Name string
+	song.Advice
+	Rung         arrange.Rung
+	Tempo, Grade float64
+	Lines        []SafeHTML
+	Beside       []besidePart
+	Why          []string
 }
 
 // drawPart draws a part that somebody learns, of what is looked up.
@@ -427,7 +428,7 @@ func (s *base) drawPart(c *echo.Context, look studio.Lookup, in *song.Song, p st
 	work := studio.WorkOf("part", look.Sheet, idsOf(in), p, studio.OfOptions(options), width, st.Speaker)
 	drawn, err := studio.Worked(c.Request().Context(), s.house, home(c).ID, work, part.Written(), func() (handoutPart, error) {
 		v := arrange.New(in, options).Version(i, choice.Rung, choice.Way)
-		return handoutPart{Name: part.Name, Note: part.Note, Cue: part.Cue, Rung: choice.Rung, Tempo: play.Tempo(in, part, look.Target), Grade: v.Grade,
+		return handoutPart{Name: part.Name, Advice: part.Advice, Rung: choice.Rung, Tempo: play.Tempo(in, part, look.Target), Grade: v.Grade,
 			Lines: draw.Tab(draw.WithPasses(draw.Version(part, &v, nil), part, &v), st, false), Beside: beside(part, in.Lift(), st), Why: st.Speaker.Version(&v)}, nil
 	})
 	return drawn, err == nil

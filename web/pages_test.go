@@ -155,6 +155,10 @@ func TestLessonPage(t *testing.T) {
 	handout := v.get(lesson + "/handout").body
 	assert.Contains(t, handout, "target 60 a minute")
 	assert.NotContains(t, handout, ">Am<", "what is left out is not printed")
+	form.Set("numbering", "roman")
+	v.post("/settings", form)
+	assert.Contains(t, v.get(song+"/chords").body, "bVI", "F in A minor, as it is analysed")
+
 	for field, value := range map[string]string{"tempo": "fast", rungOf("A"): "nonsense"} {
 		wrong := url.Values{"name": {"Slow"}, "tempo": {"60"}, rungOf("A"): {"one-finger"}}
 		wrong.Set(field, value)
@@ -200,14 +204,14 @@ func TestSettings(t *testing.T) {
 	v.post("/settings", form)
 	assert.Contains(t, v.get(song+"/chords").body, "6m", "and from the relative major")
 
-	for field, value := range map[string]string{"counting": "backwards", "school": "loud", "numbering": "roman", "name": ""} {
-		odd := url.Values{"name": {"Loft"}, "strings": {"6 5 4 3 2 1"}}
+	for field, value := range map[string]string{"counting": "backwards", "school": "loud", "numbering": "greek", "name": ""} {
+		odd := url.Values{"name": {"Loft"}, "strings": {"6 5 4 3 2 1"}, "numbering": {"roman"}}
 		odd.Set(field, value)
 		assert.Equal(t, http.StatusSeeOther, v.post("/settings", odd).StatusCode)
 	}
 	st, err := h.store.Studio(t.Context(), studio)
 	require.NoError(t, err)
-	assert.Equal(t, []string{"Loft", "6 5 4 3 2 1", "eighth", "third", "relative"}, []string{st.Name, st.StringNames, st.Counting, st.ChordSchool, st.Numbering}, "what is not known changes nothing")
+	assert.Equal(t, []string{"Loft", "6 5 4 3 2 1", "eighth", "third", "roman"}, []string{st.Name, st.StringNames, st.Counting, st.ChordSchool, st.Numbering}, "what is not known changes nothing")
 	a := v.post("/settings", url.Values{"strings": {"E A D"}})
 	assert.Equal(t, http.StatusUnprocessableEntity, a.StatusCode)
 	assert.Contains(t, a.body, "six names")

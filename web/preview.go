@@ -35,16 +35,17 @@ type preview struct {
 }
 
 type previewPart struct {
-	Print           string
-	own             [sha256.Size]byte // its fingerprint
-	Kept            bool              // the reader has all of it
-	Name, Note, Cue string
-	Settings        string // where they differ from the song's
-	Grade           float64
-	Lines           []previewLine
-	Beside          []besideLines
-	From            int    // the line of the sheet where it begins
-	Bars            string // JSON: where its bars begin, lines after From and columns
+	Print string
+	own   [sha256.Size]byte // its fingerprint
+	Kept  bool              // the reader has all of it
+	Name  string
+	song.Advice
+	Settings string // where they differ from the song's
+	Grade    float64
+	Lines    []previewLine
+	Beside   []besideLines
+	From     int    // the line of the sheet where it begins
+	Bars     string // JSON: where its bars begin, lines after From and columns
 }
 
 // previewSign is the sign under the cursor, in words and on the neck.
@@ -106,7 +107,7 @@ func (s *songbook) preview(c *echo.Context, text string, t typing) preview {
 // previewPart draws a part as it is written, unless the reader has it.
 func (s *songbook) previewPart(c *echo.Context, t typing, a *arrange.Arranger, of *song.Song, i int, begins sheet.Begins, st draw.Style) previewPart {
 	p := &of.Parts[i]
-	v := previewPart{Name: p.Name, Note: p.Note, Cue: p.Cue, Settings: partSettings(of, p), From: begins.Line}
+	v := previewPart{Name: p.Name, Advice: p.Advice, Settings: partSettings(of, p), From: begins.Line}
 	if t.live {
 		bars := make([][2]int, len(begins.Bars))
 		for i, b := range begins.Bars {

@@ -168,18 +168,19 @@ const (
 	PartAgain             // when the part starts over
 )
 
-// DroppedKind is what thinning has left out.
+// DroppedKind is what has been left out.
 type DroppedKind uint8
 
-// The kinds of what is left out, the first to go first.
+// The kinds of what is left out: by thinning, the first to go first, and before it.
 const (
 	DeadStroke DroppedKind = iota
 	RepeatedNote
 	PassingNote
 	TurnOfLine
+	OptionalNote // not everybody plays it, whatever the tempo
 )
 
-// Dropped is an event that thinning has left out of a version.
+// Dropped is an event that is left out of a version.
 type Dropped struct {
 	Start pitch.Frac
 	Beat  string

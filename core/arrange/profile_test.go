@@ -336,3 +336,40 @@ func BenchmarkWork(b *testing.B) {
 		grade.Work(g.Total(30, 2, 1))
 	}
 }
+
+// What only some play is left out where it is made easier, however slow it is, and kept
+// where it is played as it is written or with the full rhythm.
+func TestOptionalNotes(t *testing.T) {
+	const riff = "tempo: 40\nA:\n| 0E 3E 5E? 7E? | 3E 5E 3E 7E? |\n"
+	for _, c := range []struct {
+		body string
+		rung Rung
+		way  Way
+		want string
+	}{
+		{riff, OneFinger, Way{}, "0E 3E | 3E 5E 3E"},
+		{riff, TwoNote, Way{}, "0E+2A 3E+5A | 3E+5A 5E+7A 3E+5A"},
+		{riff, OneFinger, Way{FullRhythm: true}, "0E 3E 5E 7E | 3E 5E 3E 7E"},
+		{riff, AsWritten, Way{}, "0E 3E 5E 7E | 3E 5E 3E 7E"},
+		{"A:\n| 3A? 5A? |\n", OneFinger, Way{}, "3A 5A"},
+		{"A:\n| C5=x355xx D5=x577xx? |\n", TwoNote, Way{}, "3A+5D"},
+	} {
+		v := New(read(t, c.body), Options{}).Version(0, c.rung, c.way)
+		assert.Equal(t, c.want, played(v), "%s of %s", c.rung, c.body)
+		for i, b := range v.Bars {
+			for _, d := range b.Dropped {
+				assert.Equal(t, OptionalNote, d.What, "bar %d", i)
+			}
+		}
+	}
+	v := New(read(t, riff), Options{}).Version(0, OneFinger, Way{})
+	assert.Equal(t, []Dropped{{pitch.F(1, 2), "3", OptionalNote}, {pitch.F(3, 4), "4", OptionalNote}}, v.Bars[0].Dropped)
+	assert.Equal(t, pitch.F(3, 4), v.Bars[0].Events[1].Length, "what is before it sounds on")
+
+	fast := New(read(t, "tempo: 200\nA:\n| 0E 0E? 0E 0E  0E 0E 0E 3E |\n"), Options{}).Version(0, OneFinger, Way{})
+	kinds := map[DroppedKind]bool{}
+	for _, d := range fast.Bars[0].Dropped {
+		kinds[d.What] = true
+	}
+	assert.True(t, kinds[OptionalNote] && kinds[RepeatedNote], "thinning forgets nothing that is left out before: %v", fast.Bars[0].Dropped)
+}

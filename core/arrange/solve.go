@@ -552,7 +552,7 @@ func solve(set setup, s *score, rung *kindOfRung, way Way) (*solution, []Fact) {
 		s = s.strummed(set)
 	}
 	if !rung.literal && !way.FullRhythm {
-		s = s.thinned(set)
+		s = s.certain(set).thinned(set)
 	}
 	if rung.rung == OneFinger && way.Prefer == OneString {
 		return oneString(set, s, rung, way)

@@ -49,6 +49,23 @@ func (s *score) thinned(set setup) *score {
 	return t
 }
 
+// certain is the score without what not everybody plays, unless nothing would be left.
+func (s *score) certain(set setup) *score {
+	gone := make([]bool, len(s.events))
+	optional := 0
+	for i := range s.events {
+		if gone[i] = s.events[i].from.Optional; gone[i] {
+			optional++
+		}
+	}
+	if optional == 0 || optional == len(s.events) {
+		return s
+	}
+	t := s.without(gone)
+	t.strike(set.at.Picking)
+	return t
+}
+
 // thinBeat leaves out the finest subdivision of a beat that may go and returns
 // how many strokes remain.
 func (s *score) thinBeat(first, end int, beat pitch.Frac, may, gone []bool) int {
@@ -119,8 +136,11 @@ func (s *score) mayGo(i int) bool {
 	return s.contents[s.events[back].content].harmony.same(h) || e.from.Kind != song.Chord && !h.chord
 }
 
-// what says what kind of event thinning leaves out.
+// what says what kind of event is left out.
 func (s *score) what(i int) DroppedKind {
+	if s.events[i].from.Optional {
+		return OptionalNote
+	}
 	if s.events[i].from.Dead() {
 		return DeadStroke
 	}
@@ -155,6 +175,9 @@ func (s *score) without(gone []bool) *score {
 	t.events = make([]event, 0, len(s.events))
 	t.lines = slices.Clone(s.lines)
 	t.dropped = map[int][]Dropped{}
+	for bar, list := range s.dropped {
+		t.dropped[bar] = slices.Clone(list)
+	}
 	for l := range t.lines {
 		t.lines[l].start = len(t.events)
 		for i := s.lines[l].start; i < s.lines[l].end; i++ {

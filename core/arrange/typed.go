@@ -62,7 +62,7 @@ func (v *Version) differ(from, bars int) bool {
 func (v *Version) typedBars(p *song.Part, written []song.Bar, at, pass int) []song.Bar {
 	bars := make([]song.Bar, len(written))
 	for i := range written {
-		bars[i] = song.Bar{Meter: written[i].Meter, Lead: written[i].Lead, Same: written[i].Same, Events: v.typedEvents(p, &written[i], v.In(at+i, pass))}
+		bars[i] = song.Bar{Meter: written[i].Meter, Lead: written[i].Lead, Same: written[i].Same, Unsure: written[i].Unsure, Events: v.typedEvents(p, &written[i], v.In(at+i, pass))}
 	}
 	return bars
 }

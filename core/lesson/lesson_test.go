@@ -203,7 +203,7 @@ func drawSong(t *rapid.T) *song.Song {
 			for range rapid.IntRange(1, 6).Draw(t, "bars") {
 				b.WriteString(rapid.SampledFrom([]string{"| ", "| ", "| ", "| [2/4] "}).Draw(t, "bar"))
 				for range rapid.SampledFrom([]int{1, 2, 4, 8}).Draw(t, "slots") {
-					b.WriteString(rapid.SampledFrom([]string{"0A", "3A", "5D*", "h7D", "-", "-", ".", "x", "xA", "3D+5G'", "(5A 3A)", "C5=x355xx", "Em", "F", "G/B", "0E_", "7Gb2", "/5D", "12Go", "7G~!"}).Draw(t, "slot") + " ")
+					b.WriteString(rapid.SampledFrom([]string{"0A", "3A", "5D*", "h7D", "-", "-", ".", "x", "xA", "3D+5G'", "(5A 3A)", "C5=x355xx", "Em", "F", "G/B", "0E_", "7Gb2", "/5D", "12Go", "7G~!", "7A?", "G/B?"}).Draw(t, "slot") + " ")
 				}
 			}
 			fmt.Fprintf(&b, "| x%d\n", rapid.IntRange(1, 3).Draw(t, "passes"))

@@ -22,7 +22,7 @@ func F(num, den int64) Frac {
 	if den < 0 {
 		num, den = -num, -den
 	}
-	g := gcd(abs(num), den)
+	g := GCD(abs(num), den)
 	return Frac{num / g, den/g - 1}
 }
 
@@ -37,7 +37,7 @@ func (f Frac) Den() int64 { return f.over + 1 }
 
 // Add is f + g.
 func (f Frac) Add(g Frac) Frac {
-	d := gcd(f.Den(), g.Den())
+	d := GCD(f.Den(), g.Den())
 	return F(f.num*(g.Den()/d)+g.num*(f.Den()/d), f.Den()/d*g.Den())
 }
 
@@ -114,7 +114,8 @@ func (f *Frac) UnmarshalText(text []byte) error {
 	return nil
 }
 
-func gcd(a, b int64) int64 {
+// GCD is the greatest common divisor of two numbers.
+func GCD(a, b int64) int64 {
 	for b != 0 {
 		a, b = b, a%b
 	}
@@ -127,3 +128,6 @@ func abs(a int64) int64 {
 	}
 	return a
 }
+
+// LCM is the least common multiple of two numbers above 0.
+func LCM(a, b int64) int64 { return a / GCD(a, b) * b }

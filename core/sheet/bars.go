@@ -127,6 +127,9 @@ func validPlayer(s string) bool {
 	return true
 }
 
+// unsureSign stands behind the last slot of a bar that the teacher is not sure of.
+const unsureSign = "?"
+
 // bar reads what stands between two bar lines. column is that of the first.
 func (p *parser) bar(n, column int, inside []rune) Bar {
 	b := Bar{Column: column}
@@ -139,6 +142,9 @@ func (p *parser) bar(n, column int, inside []rune) Bar {
 			return b
 		}
 		b.Meter, list = m, list[1:]
+	}
+	if last := len(list) - 1; last > 0 && list[last].text == unsureSign {
+		b.Unsure, list = true, list[:last]
 	}
 	if len(list) == 1 && list[0].text == "%" {
 		if b.Meter != (song.Meter{}) {
@@ -227,6 +233,7 @@ func pair(list []word) {
 func (p *parser) place(n, column int, l Line) {
 	bars := make([]song.Bar, len(l.Bars))
 	for i, b := range l.Bars {
+		bars[i].Unsure = b.Unsure
 		if b.Same {
 			bars[i].Same = true
 			switch prev := p.previous(l.Player, bars[:i]); {
@@ -359,6 +366,11 @@ func (p *parser) previous(player string, line []song.Bar) *song.Bar {
 // closePart ends the part that is being read.
 func (p *parser) closePart() {
 	p.takeOver()
+	if p.part != nil {
+		for _, e := range strummed(p.part) {
+			p.warnf(e.Line, e.Column, "write the bar's strokes out", "%s does not go into this bar, which is played as it is typed", p.part.Strum)
+		}
+	}
 	for _, v := range p.orphans {
 		p.errorf(p.orphan.line, p.orphan.column, "write the first player's line without a name, and this one below it",
 			"%s has no line to run beside", v.Player)

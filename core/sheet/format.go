@@ -91,8 +91,12 @@ func (l *Line) head() string {
 // formatBar writes the slots of a bar, its beats set apart where the slots
 // divide evenly among them.
 func formatBar(b Bar, meter song.Meter) string {
+	sure := ""
+	if b.Unsure {
+		sure = " " + unsureSign
+	}
 	if b.Same {
-		return "%"
+		return "%" + sure
 	}
 	var out strings.Builder
 	if b.Meter != (song.Meter{}) {
@@ -109,7 +113,7 @@ func formatBar(b Bar, meter song.Meter) string {
 		}
 		formatSlot(&out, s)
 	}
-	return out.String()
+	return out.String() + sure
 }
 
 func formatSlot(b *strings.Builder, s Slot) {
@@ -158,7 +162,7 @@ func FormatEvent(e *song.Event) string {
 		sign byte
 	}{
 		{e.Vibrato, '~'}, {e.Short, '\''}, {e.Ring, '_'}, {e.PalmMute, '*'}, {e.Accent, '!'},
-		{e.Stroke == song.Down, 'v'}, {e.Stroke == song.Up, '^'},
+		{e.Stroke == song.Down, 'v'}, {e.Stroke == song.Up, '^'}, {e.Optional, '?'},
 	} {
 		if mark.on {
 			b.WriteByte(mark.sign)

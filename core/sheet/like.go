@@ -134,6 +134,7 @@ func writtenOut(lines []typedLine) []typedLine {
 		for j, b := range l.Bars {
 			if b.Same {
 				l.Bars[j] = before[l.Player]
+				l.Bars[j].Unsure = b.Unsure
 			}
 			before[l.Player] = l.Bars[j]
 		}

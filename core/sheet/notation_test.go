@@ -58,7 +58,7 @@ func TestNotationIsComplete(t *testing.T) {
 		"7A": `^7A$`, "7A+9D": `\dA\+\dD`, "-": ` - `, ".": ` \. `, "x": `(^| )x[v^]?( |$)`, "xA": `(^| )x[EADGBe]$`, "Em7": `(^| )Em7 `, "D/F#": `D/F#`,
 		"C5=x355xx": `=x\d`, "B5=x-14-16-16-x-x": `=x-\d+-`, "NC": `^NC$`,
 		"h": `(^| )h\d`, "p": `(^| )p\d`, "s": `(^| )s\d`, "t": `(^| )t\d`, "r": `(^| )r\d`, "b1": `[A-Ge]b\d`, "b2": `[A-Ge]b\d`, "/": `(^| )/\d`, `\`: `\\`,
-		"_": `[A-Ge]_`, "~": `[A-Ge]~`, "'": `[A-Ge]'`, "o": `[A-Ge]o$`, "*": `[A-Ge]\*`, "!": `[A-Ge]!`, "v": `\wv( |$)`, "^": `\w\^( |$)`,
+		"_": `[A-Ge]_`, "~": `[A-Ge]~`, "'": `[A-Ge]'`, "o": `[A-Ge]o$`, "*": `[A-Ge]\*`, "!": `[A-Ge]!`, "v": `\wv( |$)`, "^": `\w\^( |$)`, "?": `[A-Ge]\?$`,
 	}
 	var examples, all []string
 	for _, topic := range Notation() {
@@ -87,7 +87,7 @@ func TestNotationIsComplete(t *testing.T) {
 		}
 	}
 	assert.Equal(t, len(looks), rows-2, "/ and \\ stand before a note and after it")
-	for _, name := range []string{"order", "pickup", "note", "cue", "ring", "mute", "like", "tuning", "capo", "chords", "feel", "by", "key", "time", "tempo"} {
+	for _, name := range []string{"order", "pickup", "note", "cue", "sound", "ring", "mute", "strum", "like", "tuning", "capo", "chords", "feel", "by", "key", "time", "tempo"} {
 		assert.True(t, slices.ContainsFunc(all, func(text string) bool { return strings.Contains(text, name+":") }), name)
 	}
 }

@@ -166,12 +166,37 @@ func init() {
 			},
 			take:   func(p, from *song.Part) { p.Ring = from.Ring },
 			values: []Offer{{"yes", "every note rings on"}, {"no", "notes end where the next begin"}}},
+		{name: "strum", scope: ofPart, means: "the strokes of a bar, like d - d u - u d u",
+			read: func(p *parser, value string) (string, *pitch.Malformed) {
+				value, err := strokesOf(value)
+				if err == nil {
+					p.part.Strum = value
+				}
+				return value, err
+			},
+			write: func(_ *writer, p, as *song.Part) string {
+				if p.Strum == as.Strum || !isStrummed(p) {
+					return ""
+				}
+				return p.Strum
+			},
+			take:   func(p, from *song.Part) { p.Strum = from.Strum },
+			values: []Offer{{"d - d u - u d u", "over the beats with a gap"}, {"d - d - d u d u", ""}, {"d d d d", "on the beats"}, {"d - u d - u", "in six"}}},
 		{name: "note", scope: ofPart, means: "a word to the student",
 			read:  text(func(p *parser) *string { return &p.part.Note }),
 			write: func(_ *writer, p, _ *song.Part) string { return p.Note }},
 		{name: "cue", scope: ofPart, means: "what to listen for",
 			read:  text(func(p *parser) *string { return &p.part.Cue }),
 			write: func(_ *writer, p, _ *song.Part) string { return p.Cue }},
+		{name: "sound", scope: ofPart, means: "of the guitar, like clean, neck pickup",
+			read: text(func(p *parser) *string { return &p.part.Sound }),
+			write: func(_ *writer, p, as *song.Part) string {
+				if p.Sound == as.Sound {
+					return ""
+				}
+				return p.Sound
+			},
+			take: func(p, from *song.Part) { p.Sound = from.Sound }},
 	}
 }
 

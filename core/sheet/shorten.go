@@ -100,7 +100,7 @@ func identify(l *song.Line) (ids []int, held []bool) {
 			}
 		}
 		for _, j := range known[key.String()] {
-			if !slices.ContainsFunc(voices(l), func(bars []song.Bar) bool { return !sameBar(&bars[i], &bars[j]) }) {
+			if !slices.ContainsFunc(voices(l), func(bars []song.Bar) bool { return bars[i].Unsure != bars[j].Unsure || !sameBar(&bars[i], &bars[j]) }) {
 				ids[i] = j
 				break
 			}

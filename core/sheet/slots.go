@@ -99,6 +99,8 @@ func parseEvent(text string) (Slot, *slotError) {
 		return Slot{Event: song.Event{Kind: song.Rest}}, nil
 	case "NC", "N.C.":
 		return Slot{Event: song.Event{Kind: song.NoChord}}, nil
+	case unsureSign:
+		return Slot{}, &slotError{0, "? stands behind the last slot of a bar that you are not sure of, or behind a note that not everybody plays", "write what is played before it, or . for silence"}
 	case "%":
 		return Slot{}, &slotError{0, "% repeats a whole bar and stands alone in it", "write | % | for the bar, or - for a slot that goes on"}
 	}
@@ -155,7 +157,7 @@ func parseStrum(text string) (Slot, *slotError) {
 // given.
 func parseChord(text string) (Slot, *slotError) {
 	s := Slot{Event: song.Event{Kind: song.Chord, Frets: neck.NoFrets}}
-	end := len(strings.TrimRight(text, "v^*!~'_"))
+	end := len(strings.TrimRight(text, "v^*!~'_?"))
 	symbol, shape, voiced := strings.Cut(text[:end], "=")
 	if _, err := cutMarks(text[end:], &s.Event.Marks); err != nil {
 		return Slot{}, &slotError{len([]rune(text[:end])), err.message, err.mend}
@@ -279,7 +281,7 @@ func parseNote(text string, m *song.Marks) (song.Note, *slotError) {
 			}
 			if after == rest {
 				return n, &slotError{at(), fmt.Sprintf("%q after the note is not a mark", rest),
-					"marks are b1 ~ ' o / \\ _ after the note, * for palm muted, ! for an accent, v and ^ for strokes; join notes with +"}
+					"marks are b1 ~ ' o / \\ _ after the note, * for palm muted, ! for an accent, v and ^ for strokes, ? where not everybody plays it; join notes with +"}
 			}
 			rest = after
 		}
@@ -310,6 +312,8 @@ func cutMarks(s string, m *song.Marks) (rest string, err *slotError) {
 			m.Vibrato = true
 		case '_':
 			m.Ring = true
+		case '?':
+			m.Optional = true
 		default:
 			return s[i:], nil
 		}

@@ -31,6 +31,7 @@ type Line struct {
 // Bar is a bar as it is typed.
 type Bar struct {
 	Same   bool       // typed as %
+	Unsure bool       // a ? stands behind its last slot
 	Meter  song.Meter // that is written in front of it; the zero Meter is none
 	Slots  []Slot     // they share the bar equally
 	Column int        // where it begins, in characters, from 1; 0 where it was not read

@@ -141,7 +141,7 @@ func (w *writer) bars(part int, player string, bars []song.Bar, times int, befor
 // bar writes one bar.
 func (w *writer) bar(p *song.Part, b, before *song.Bar) Bar {
 	if b.Same && before != nil && before.Lead.Num() == 0 && sameBar(b, before) {
-		return Bar{Same: true}
+		return Bar{Same: true, Unsure: b.Unsure}
 	}
 	m := p.Measure(b)
 	s := splitter{events: b.Events, memo: map[[3]pitch.Frac]split{}}
@@ -149,7 +149,7 @@ func (w *writer) bar(p *song.Part, b, before *song.Bar) Bar {
 		clear(s.memo)
 		s.every = true
 	}
-	return Bar{Meter: b.Meter, Slots: s.slots(m.Lead, m.Meter.Bar(), 0)}
+	return Bar{Meter: b.Meter, Unsure: b.Unsure, Slots: s.slots(m.Lead, m.Meter.Bar(), 0)}
 }
 
 // sameBar tells whether two bars are played alike, wherever they stand in a sheet.
@@ -418,17 +418,10 @@ func (s *splitter) grid(a, b pitch.Frac) int64 {
 	for i := range s.events {
 		if e := &s.events[i]; a.Less(e.Start) && e.Start.Less(b) {
 			den := e.Start.Sub(a).Div(b.Sub(a)).Den()
-			if n = n / gcd(n, den) * den; n > MaxSlots {
+			if n = pitch.LCM(n, den); n > MaxSlots {
 				return n
 			}
 		}
 	}
 	return n
-}
-
-func gcd(a, b int64) int64 {
-	for b != 0 {
-		a, b = b, a%b
-	}
-	return a
 }

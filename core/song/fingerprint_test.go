@@ -19,7 +19,7 @@ func whole() *song.Part {
 	bar := func() song.Bar {
 		return song.Bar{Events: []song.Event{{Start: pitch.F(1, 4), Length: pitch.F(1, 4), Notes: []song.Note{{String: 5, Fret: 7}}, Chord: chord.Chord{Symbol: "Am", Tones: []chord.Tone{{}}}, Line: 3, Column: 9}}, Meter: song.FourFour}
 	}
-	return &song.Part{Name: "Verse", Note: "slowly", Lines: []song.Line{{Bars: []song.Bar{bar()}, Times: 2,
+	return &song.Part{Name: "Verse", Advice: song.Advice{Note: "slowly"}, Lines: []song.Line{{Bars: []song.Bar{bar()}, Times: 2,
 		Beside: []song.Voice{{Player: "lead", Bars: []song.Bar{bar()}, Times: 1}}, Words: [][]song.Sung{{{Text: "so"}}}}}}
 }
 

@@ -44,12 +44,19 @@ type Part struct {
 	Feel     Feel
 	PalmMute bool   // every event is palm muted unless accented
 	Ring     bool   // every note rings on until its string is stopped
-	Note     string // to the student
-	Cue      string // words or sound to listen for
-	Lines    []Line
+	Strum    string // the strokes of a bar that its chords were given, as they are typed
+	Advice
+	Lines []Line
 	// Identity is what a part of a saved song is known by; nothing in one that was not
 	// saved.
 	Identity Identity
+}
+
+// Advice is what a part says to whoever plays it, in words of the teacher's own.
+type Advice struct {
+	Note  string // to the student
+	Cue   string // words or sound to listen for
+	Sound string // of the guitar and the amplifier: clean, neck pickup
 }
 
 // Line is a run of bars that is written on one line and played Times times
@@ -84,6 +91,7 @@ type Voice struct {
 type Bar struct {
 	Events []Event
 	Same   bool  // written as %: the same as the bar before
+	Unsure bool  // whoever wrote it is not sure of it
 	Meter  Meter // its own; the zero Meter is that of the part
 	// Lead is what of a pickup has passed before it begins, in whole notes; 0 in a
 	// bar that is whole. Its events begin there.
@@ -167,6 +175,7 @@ type Marks struct {
 	Short    bool // stopped short of its length
 	Vibrato  bool
 	Ring     bool // rings on until its strings are stopped
+	Optional bool // some play it
 }
 
 // Stroke is the direction in which the pick moves.

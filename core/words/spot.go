@@ -46,6 +46,9 @@ func (sp Speaker) Spot(s *song.Song, at sheet.Spot) (what, where string) {
 		if m := at.Typed.Meter; m != (song.Meter{}) {
 			where += ", in " + m.String()
 		}
+		if at.Typed.Unsure {
+			where += ", not sure"
+		}
 		if l.Times > 1 {
 			where += ", its line is played " + times(l.Times)
 		}
@@ -164,6 +167,7 @@ func (sp Speaker) sign(s *song.Song, p *song.Part, e *song.Event) string {
 	add(e.Short, "stopped short")
 	add(e.Vibrato, "with vibrato")
 	add(e.Rings(p) && e.Kind == song.Notes, "left ringing")
+	add(e.Optional, "not played by everybody")
 	return strings.Join(marks, ", ")
 }
 

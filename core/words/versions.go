@@ -162,7 +162,8 @@ func third(verb string, n int) string {
 }
 
 // dropped says what thinning leaves out.
-var dropped = [...]string{arrange.DeadStroke: "dead stroke", arrange.RepeatedNote: "repeated note", arrange.PassingNote: "passing note", arrange.TurnOfLine: "turn of the line"}
+var dropped = [...]string{arrange.DeadStroke: "dead stroke", arrange.RepeatedNote: "repeated note", arrange.PassingNote: "passing note", arrange.TurnOfLine: "turn of the line",
+	arrange.OptionalNote: "optional note"}
 
 // Dropped says one thing that is left out.
 func (sp Speaker) Dropped(d arrange.Dropped, m song.Meter) string {
@@ -179,6 +180,9 @@ func (sp Speaker) leftOut(b *arrange.Bar, s arrange.Said, m song.Meter) string {
 	what := dropped[s.N]
 	if len(places) > 1 {
 		what = strings.Replace(what+"s", "turn of the lines", "turns of the line", 1)
+	}
+	if arrange.DroppedKind(s.N) == arrange.OptionalNote {
+		return fmt.Sprintf("left out, since not everybody plays %s: the %s on %s", map[bool]string{true: "them", false: "it"}[len(places) > 1], what, list(places))
 	}
 	return fmt.Sprintf("left out, to keep within %.1f strokes a second: the %s on %s", float64(s.Most)/10, what, list(places))
 }

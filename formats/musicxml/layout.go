@@ -33,6 +33,7 @@ type sung struct {
 // bar is what a player has in a measure.
 type bar struct {
 	same   bool
+	unsure bool
 	events []event
 	pieces []piece // the notes for which there is room
 }
@@ -144,7 +145,7 @@ func layPart(p *song.Part, m *play.Music, players []string) []slot {
 				b := &l.Bars[j]
 				s := slot{part: p, measure: p.Measure(b), line: j == 0}
 				v := m.Version.In(written+j, pass)
-				s.bars = append(s.bars, bar{same: b.Same, events: fingered(b.Events, v)})
+				s.bars = append(s.bars, bar{same: b.Same, unsure: b.Unsure, events: fingered(b.Events, v)})
 				for k, side := range sides {
 					s.bars = append(s.bars, sideBar(p, side, besides[k], number, l, n+pass-1, j))
 				}
@@ -211,7 +212,7 @@ func sideBars(side *play.Side, line int) []bar {
 	bars := make([]bar, len(side.Part.Lines[line].Bars))
 	for j := range bars {
 		b := &typed.Lines[line].Bars[j]
-		bars[j] = bar{same: b.Same, events: fingered(b.Events, side.Version.In(first+j, 1))}
+		bars[j] = bar{same: b.Same, unsure: b.Unsure, events: fingered(b.Events, side.Version.In(first+j, 1))}
 	}
 	return bars
 }

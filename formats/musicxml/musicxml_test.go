@@ -94,3 +94,11 @@ func plain(s *song.Song) *song.Song {
 	}
 	return &out
 }
+
+// What not everybody plays, the bars that nobody is sure of and how a part sounds come back.
+func TestDoubtsComeBack(t *testing.T) {
+	s := sheettest.Read(t, "A:\nsound: clean, neck pickup\n| 7A? h9A - 3D+5G? - xA? 5A 7A? ? | [2/4] 0E /3A? ? | 0A 2D |\nlead | 5A+5D? . ? | [2/4] 12Do? - | 0A? - |\n")
+	got, text := again(t, s)
+	got.Title = s.Title
+	assert.Equal(t, sheet.Write(s), sheet.Write(got), text)
+}

@@ -47,7 +47,10 @@ func (w *writer) struck(e *event, make func() *note, begins bool) (list []*note)
 		}
 		if k.Dead {
 			at = open.Pitch(k.String, 0)
-			n.Notehead = "x"
+			n.head().Shape = "x"
+		}
+		if e.Optional {
+			n.head().Parentheses = "yes"
 		}
 		n.Pitch = writePitch(w.spelled(e, at))
 		t := n.technical()

@@ -45,7 +45,9 @@ func printNote(n *note) *printedNote {
 		p.text("normal-notes", strconv.FormatInt(m.Normal, 10))
 		p.close("time-modification")
 	}
-	p.optional("notehead", n.Notehead)
+	if h := n.Notehead; h != nil {
+		p.leaf("notehead", attribute("parentheses", h.Parentheses), h.Shape)
+	}
 	for i := range n.Notations {
 		p.notations(&n.Notations[i])
 	}

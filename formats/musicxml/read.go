@@ -471,6 +471,10 @@ func (p *partReader) direction(d *direction) {
 	if d.Sound != nil {
 		p.sound(d.Sound)
 	}
+	if words == unsureWord {
+		p.staff(1).Unsure = append(p.staff(1).Unsure, p.bar)
+		return
+	}
 	if words != "" && p.lead && !tempo {
 		p.words(words, d.Sound != nil)
 	}
@@ -500,6 +504,8 @@ func (p *partReader) words(words string, sounds bool) {
 	case b.Section == "":
 	case strings.HasPrefix(words, cueWord) && b.Cue == "":
 		b.Cue = strings.TrimPrefix(words, cueWord)
+	case strings.HasPrefix(words, soundWord) && b.Sound == "":
+		b.Sound = strings.TrimPrefix(words, soundWord)
 	case b.Note == "":
 		b.Note = words
 	default:

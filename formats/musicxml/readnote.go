@@ -52,7 +52,9 @@ func (p *partReader) note(n *note) error {
 	} else if !s.tab {
 		return nil // unpitched: drums
 	}
-	sound.Dead = strings.TrimSpace(n.Notehead) == "x"
+	if h := n.Notehead; h != nil {
+		sound.Dead, sound.Marks.Optional = strings.TrimSpace(h.Shape) == "x", h.Parentheses == "yes"
+	}
 	p.how(s, n, &sound)
 	if t := n.tech(); t.String > 0 && t.Fret != nil && t.String <= neck.Strings && *t.Fret >= 0 && *t.Fret <= neck.MaxFret {
 		sound.String, sound.Fret = neck.String(t.String), *t.Fret

@@ -77,7 +77,7 @@ func (n *notator) region(a, z pitch.Frac, shares []int64) {
 	grid := int64(1) // of the onsets, in equal slots of the region
 	plain := power(length.Den())
 	for _, at := range inside {
-		grid = lcm(grid, at.Sub(a).Div(length).Den())
+		grid = pitch.LCM(grid, at.Sub(a).Div(length).Den())
 		plain = plain && power(at.Sub(a).Den())
 		if grid > most {
 			grid = most
@@ -174,11 +174,3 @@ func longest(length pitch.Frac) (kind string, dots int, value pitch.Frac) {
 
 // power tells whether n is a power of two.
 func power(n int64) bool { return n&(n-1) == 0 }
-
-func lcm(a, b int64) int64 {
-	x, y := a, b
-	for y != 0 {
-		x, y = y, x%y
-	}
-	return a / x * b
-}

@@ -261,7 +261,7 @@ type note struct {
 	Type      string      `xml:"type,omitempty"`
 	Dots      []empty     `xml:"dot"`
 	TimeMod   *timeMod    `xml:"time-modification"`
-	Notehead  string      `xml:"notehead,omitempty"`
+	Notehead  *notehead   `xml:"notehead"`
 	Staff     int         `xml:"staff,omitempty"`
 	Notations []notations `xml:"notations"`
 	Lyrics    []lyric     `xml:"lyric"`
@@ -442,4 +442,11 @@ func (m *measure) UnmarshalXML(d *xml.Decoder, start xml.StartElement) error {
 			m.Elements = append(m.Elements, e)
 		}
 	}
+}
+
+// notehead is how the head of a note looks: an x is dead, one in brackets is played by
+// some.
+type notehead struct {
+	Parentheses string `xml:"parentheses,attr,omitempty"`
+	Shape       string `xml:",chardata"`
 }

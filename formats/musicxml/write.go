@@ -110,7 +110,7 @@ func divide(slots []slot) int64 {
 	d := int64(1)
 	add := func(at pitch.Frac) {
 		if n := at.Den(); d <= mostDivisions && d%n != 0 {
-			d = lcm(d, at.Mul(pitch.Whole(4)).Den())
+			d = pitch.LCM(d, at.Mul(pitch.Whole(4)).Den())
 		}
 	}
 	for i := range slots {
@@ -238,6 +238,9 @@ func (w *writer) attributes(s *slot) {
 	if a.Divisions != "" || a.Keys != nil || a.Times != nil || a.Styles != nil {
 		w.add(&a)
 	}
+	if s.bars[w.player].unsure {
+		w.add(&direction{Placement: "above", Types: []directionType{{Words: []string{unsureWord}}}})
+	}
 }
 
 func writeKey(k pitch.Key) key {
@@ -272,16 +275,19 @@ func (w *writer) leg(s *slot) {
 		w.tempo, w.feel = quarters, p.Feel
 		w.add(d)
 	}
-	if w.player == 0 && p.Note != "" {
-		w.add(&direction{Placement: "above", Types: []directionType{{Words: []string{p.Note}}}})
-	}
-	if w.player == 0 && p.Cue != "" {
-		w.add(&direction{Placement: "above", Types: []directionType{{Words: []string{cueWord + p.Cue}}}})
+	for _, said := range [][2]string{{"", p.Note}, {cueWord, p.Cue}, {soundWord, p.Sound}} {
+		if w.player == 0 && said[1] != "" {
+			w.add(&direction{Placement: "above", Types: []directionType{{Words: []string{said[0] + said[1]}}}})
+		}
 	}
 }
 
-// cueWord stands before the cue of a part.
-const cueWord = "Cue: "
+// What stands before the cue and the sound of a part, and at a bar of which nobody is sure.
+const (
+	unsureWord = "?"
+	cueWord    = "Cue: "
+	soundWord  = "Sound: "
+)
 
 func beatMark(p *song.Part) *metronome {
 	m := &metronome{Unit: "quarter", Minute: number(p.Tempo)}
@@ -425,6 +431,13 @@ func (n *note) notation() *notations {
 		n.Notations = []notations{{}}
 	}
 	return &n.Notations[0]
+}
+
+func (n *note) head() *notehead {
+	if n.Notehead == nil {
+		n.Notehead = &notehead{Shape: "normal"}
+	}
+	return n.Notehead
 }
 
 func (n *note) technical() *technical {

@@ -30,9 +30,8 @@ type Around struct {
 	Section string     // the part that it belongs to; empty before the first
 	Times   int        // how often that part is played; 0 where nothing says
 	Pickup  pitch.Frac // beats of the first bar of the part; 0 is a whole bar
-	Note    string
-	Cue     string
-	Began   bool // music of the part has been read
+	song.Advice
+	Began bool // music of the part has been read
 }
 
 // New begins to read a text.
@@ -41,7 +40,7 @@ func New(problems *take.Problems) Around {
 }
 
 var (
-	settingPattern = regexp.MustCompile(`(?i)^(title|song|artist|by|key|time|tempo|bpm|feel|tuning|capo|chords|order|pickup|note|cue)\s*[:=]\s*(.+?)$`)
+	settingPattern = regexp.MustCompile(`(?i)^(title|song|artist|by|key|time|tempo|bpm|feel|tuning|capo|chords|order|pickup|note|cue|sound)\s*[:=]\s*(.+?)$`)
 	capoPattern    = regexp.MustCompile(`(?i)^capo\s*(?:on|at)?\s*(?:the\s*)?(\d{1,2})(?:st|nd|rd|th)?(?:\s*fret)?$`)
 	sectionPattern = regexp.MustCompile(`^\[([^\]|]{1,60})\]\s*(?:[(]?[x×]\s*(\d{1,2})[)]?)?$`)
 	headingPattern = regexp.MustCompile(`(?i)^[(]?((?:intro|verse|pre-?chorus|chorus|bridge|solo|outro|riff|break|interlude|ending|coda|refrain|part|section|hook|fill|main|opening|close)\b[\w .#-]{0,30}?)[)]?\s*:?\s*(?:[(]?[x×]\s*(\d{1,2})[)]?)?$`)
@@ -106,7 +105,7 @@ func (a *Around) begin(name, times string) {
 	if name = sheet.NameOfPart(strings.TrimSpace(name)); name == "" {
 		name = "Part"
 	}
-	a.Section, a.Note, a.Cue, a.Began, a.Pickup = name, "", "", false, pitch.Frac{}
+	a.Section, a.Advice, a.Began, a.Pickup = name, song.Advice{}, false, pitch.Frac{}
 	a.Times, _ = strconv.Atoi(times)
 	if a.Score.Own {
 		a.whole()
@@ -186,6 +185,8 @@ func (a *Around) set(name, value string) {
 		a.Note = value
 	case "cue":
 		a.Cue = value
+	case "sound":
+		a.Sound = value
 	}
 }
 
@@ -197,7 +198,7 @@ func (a *Around) Quarters() float64 { return a.Tempo * a.Meter.Beat().Float() * 
 func (a *Around) Bar() take.Bar {
 	b := take.Bar{Name: strconv.Itoa(len(a.Score.Bars) + 1), Meter: a.Meter, Length: a.Meter.Bar(), Key: a.Key, Tempo: a.Quarters(), Feel: a.Feel}
 	if a.Section != "" && !a.Began {
-		b.Section, b.Note, b.Cue, b.Legs = a.Section, a.Note, a.Cue, min(a.Times, sheet.MaxTimes)
+		b.Section, b.Advice, b.Legs = a.Section, a.Advice, min(a.Times, sheet.MaxTimes)
 		a.Began = true
 		if a.Score.Own {
 			a.Score.Parts = append(a.Score.Parts, take.Named{Name: a.Section, Meter: a.Meter})

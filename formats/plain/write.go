@@ -83,6 +83,7 @@ func (o *Text) Part(s *song.Song, p *song.Part) {
 	}
 	o.Set("Note", p.Note)
 	o.Set("Cue", p.Cue)
+	o.Set("Sound", p.Sound)
 }
 
 // Number writes a number as short as it can be.

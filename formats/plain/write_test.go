@@ -69,9 +69,9 @@ func TestText(t *testing.T) {
 	text.Line("trailing   ")
 	text.Set("Nothing", "")
 	text.Set("Tempo", Number(92.5))
-	text.Part(&song.Song{Meter: song.FourFour, Tempo: 100}, &song.Part{Name: "Verse", Meter: song.Meter{Count: 3, Unit: 4}, Tempo: 90, Feel: song.Swing, Note: "softly", Cue: "the bell",
+	text.Part(&song.Song{Meter: song.FourFour, Tempo: 100}, &song.Part{Name: "Verse", Meter: song.Meter{Count: 3, Unit: 4}, Tempo: 90, Feel: song.Swing, Advice: song.Advice{Note: "softly", Cue: "the bell", Sound: "clean, neck pickup"},
 		Lines: []song.Line{{Bars: []song.Bar{{Lead: pitch.F(1, 2)}}, Times: 1}}})
-	assert.Equal(t, "trailing\nTempo: 92.5\n\n[Verse]\nTime: 3/4\nTempo: 90\nFeel: swing\nPickup: 1\nNote: softly\nCue: the bell\n", text.String())
+	assert.Equal(t, "trailing\nTempo: 92.5\n\n[Verse]\nTime: 3/4\nTempo: 90\nFeel: swing\nPickup: 1\nNote: softly\nCue: the bell\nSound: clean, neck pickup\n", text.String())
 }
 
 func TestTuningWords(t *testing.T) {

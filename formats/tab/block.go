@@ -195,8 +195,14 @@ func isStroke(t string) bool {
 	return t == "v" || t == "^" || t == "V" || t == "D" || t == "U" || t == "d" || t == "u" || t == "↓" || t == "↑"
 }
 
+// isOwn tells whether a word over a bar is its own time, or that nobody is sure of it.
+func isOwn(t string) bool {
+	t, unsure := strings.CutSuffix(t, "?")
+	return unsure && t == "" || strings.HasPrefix(t, "[") && strings.HasSuffix(t, "]")
+}
+
 func isName(t string) bool {
-	if t == "N.C." || t == "NC" || strings.HasPrefix(t, "[") && strings.HasSuffix(t, "]") {
+	if t == "N.C." || t == "NC" || isOwn(t) {
 		return true
 	}
 	_, err := chord.Parse(t)
@@ -372,6 +378,9 @@ func (r *reader) put(p *take.Player, bar int, m *measured) {
 		r.has[r.player] = map[int]bool{}
 	}
 	r.has[r.player][bar] = true
+	if m.unsure {
+		p.Unsure = append(p.Unsure, bar)
+	}
 	for _, e := range m.events {
 		for _, n := range e.notes {
 			p.Sounds = append(p.Sounds, take.Sound{At: take.At{Bar: bar, Start: e.at.Sub(m.lead)}, Length: e.length, Note: n,
@@ -407,6 +416,7 @@ type measured struct {
 	events []struck
 	rests  []pitch.Frac
 	names  []timedText
+	unsure bool
 	sung   []timedText
 }
 

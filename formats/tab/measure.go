@@ -19,6 +19,7 @@ type scanned struct {
 	events   []struck
 	wide     []bool // by event: all its frets have two digits
 	rests    []int  // columns of silences that are counted
+	own      bool   // the text is of our own: brackets are around what some play
 }
 
 // align moves names that others wrote over a block to what they are meant for: what begins
@@ -39,7 +40,7 @@ func (s *system) align() {
 	for i := range s.names {
 		w := &s.names[i]
 		k, _ := slices.BinarySearch(columns, w.at-1)
-		if k < len(columns) && columns[k]-w.at <= behind && !strings.HasPrefix(w.text, "[") {
+		if k < len(columns) && columns[k]-w.at <= behind && !isOwn(w.text) {
 			w.at = columns[k]
 		}
 	}
@@ -56,12 +57,15 @@ func readMeasure(r *reader, s *system, i int, pickup bool) *measured {
 	}
 	m := &measured{meter: r.Meter}
 	for _, w := range s.names {
-		if w.at >= b.from-1 && w.at < b.to && strings.HasPrefix(w.text, "[") {
-			if own, err := song.ParseMeter(strings.Trim(w.text, "[]")); err == nil {
+		if w.at >= b.from-1 && w.at < b.to && isOwn(w.text) {
+			text, unsure := strings.CutSuffix(w.text, "?")
+			m.unsure = unsure
+			if own, err := song.ParseMeter(strings.Trim(text, "[]")); err == nil {
 				m.meter = own
 			}
 		}
 	}
+	b.own = r.Score.Own
 	for k := range s.strings {
 		b.scan(s, k)
 	}
@@ -107,11 +111,14 @@ func (b *scanned) scan(s *system, k int) {
 		}
 		return s.char(k, at)
 	}
+	optional := func(at int) song.Marks {
+		return song.Marks{Optional: b.own && (char(at-1) == '(' || char(at-2) == '(')}
+	}
 	ended := -1 // the column behind the sign before
 	for at := b.from; at < b.to; {
 		c := char(at)
 		if c == 'x' || c == 'X' {
-			b.events = append(b.events, struck{column: at, notes: []song.Note{{String: str, Dead: true}}})
+			b.events = append(b.events, struck{column: at, marks: optional(at), notes: []song.Note{{String: str, Dead: true}}})
 			b.wide = append(b.wide, false)
 			at++
 			ended = at
@@ -123,8 +130,8 @@ func (b *scanned) scan(s *system, k int) {
 		}
 		fret, next := number2(char, at)
 		n := song.Note{String: str, Fret: fret}
-		e := struck{column: at}
-		before(&n, char, at, ended)
+		e := struck{column: at, marks: optional(at)}
+		b.before(&n, char, at, ended)
 		next = b.after(&n, &e, char, next)
 		e.notes = []song.Note{n}
 		b.events = append(b.events, e)
@@ -148,9 +155,9 @@ func number2(char func(int) byte, at int) (fret, next int) {
 }
 
 // before reads what stands right before a fret: how it begins.
-func before(n *song.Note, char func(int) byte, at, ended int) {
+func (b *scanned) before(n *song.Note, char func(int) byte, at, ended int) {
 	c := char(at - 1)
-	if c == '(' {
+	if c == '(' && !b.own {
 		c = char(at - 2)
 		at--
 	}
@@ -202,7 +209,7 @@ func (b *scanned) after(n *song.Note, e *struck, char func(int) byte, at int) in
 			at++
 		case (c == 'b' || c == '^' && digit(char(at+1))) && n.Fret > 0:
 			at = bent(n, char, at+1)
-		case (c == '/' || c == '\\') && !digit(char(at+1)) && char(at+1) != '(' && n.Fret > 0:
+		case (c == '/' || c == '\\') && !digit(char(at+1)) && (b.own || char(at+1) != '(') && n.Fret > 0:
 			n.Off = map[byte]song.Glide{'/': song.Rising, '\\': song.Falling}[c]
 			at++
 		default:
@@ -605,7 +612,7 @@ func (s *system) mark(r *reader, e *struck) {
 // texts reads the names over a bar and the words below it.
 func (s *system) texts(r *reader, b *scanned, m *measured, at func(int) pitch.Frac) {
 	for _, w := range s.names {
-		if w.at >= b.from-1 && w.at < b.to && !strings.HasPrefix(w.text, "[") {
+		if w.at >= b.from-1 && w.at < b.to && !isOwn(w.text) {
 			m.names = append(m.names, timedText{at(max(w.at, b.from)), 0, w.text})
 		}
 	}

@@ -194,6 +194,7 @@ func pad(s string, width int) string {
 type measure struct {
 	part    *song.Part
 	time    song.Measure
+	unsure  bool
 	width   int
 	beats   []beat
 	strings [neck.Strings][]byte // thin first
@@ -237,7 +238,7 @@ type sign struct{ before, text string }
 const mostSlots = 48
 
 func newMeasure(o *printer, p *song.Part, b *song.Bar, v *arrange.Bar, sung [][]song.Sung) measure {
-	m := measure{part: p, time: p.Measure(b), sung: sung}
+	m := measure{part: p, time: p.Measure(b), unsure: b.Unsure, sung: sung}
 	next := 0
 	for i := range b.Events {
 		e := &b.Events[i]
@@ -278,6 +279,9 @@ func (d *placed) sign(o *printer, v *arrange.Event) {
 		g := signOf(n)
 		if e.Vibrato {
 			g.text += "~"
+		}
+		if e.Optional {
+			g.before, g.text = "("+g.before, g.text+")"
 		}
 		d.signs[n.String-1] = g
 		d.left, d.right = max(d.left, len(g.before)), max(d.right, len(g.text))
@@ -339,7 +343,7 @@ func (m *measure) divide() {
 		b := beat{from: at, to: to, slots: 1, wide: 2}
 		for i := range m.places {
 			if s := m.places[i].event.Start; at.Less(s) && s.Less(to) {
-				if b.slots = lcm(b.slots, s.Sub(at).Div(to.Sub(at)).Den()); b.slots > mostSlots {
+				if b.slots = pitch.LCM(b.slots, s.Sub(at).Div(to.Sub(at)).Den()); b.slots > mostSlots {
 					b.slots = mostSlots
 				}
 			}
@@ -347,7 +351,7 @@ func (m *measure) divide() {
 		for _, verse := range m.sung {
 			for _, w := range verse {
 				if s := w.Start; at.Less(s) && s.Less(to) {
-					b.slots = min(lcm(b.slots, s.Sub(at).Div(to.Sub(at)).Den()), mostSlots)
+					b.slots = min(pitch.LCM(b.slots, s.Sub(at).Div(to.Sub(at)).Den()), mostSlots)
 				}
 			}
 		}
@@ -358,14 +362,6 @@ func (m *measure) divide() {
 		continue
 	}
 	m.draw()
-}
-
-func lcm(a, b int64) int64 {
-	x, y := a, b
-	for y != 0 {
-		x, y = y, x%y
-	}
-	return a / x * b
 }
 
 // column is where a moment of the bar stands.
@@ -405,7 +401,7 @@ func (m *measure) fits() bool {
 		return true
 	}
 	end := m.time.Meter.Bar()
-	if m.time.Meter != m.part.Meter && m.width < len(m.time.Meter.String())+2 && widen(m.time.Lead, end) {
+	if own := m.own(); own != "" && m.width < len(own) && widen(m.time.Lead, end) {
 		return false
 	}
 	named := -1
@@ -462,6 +458,19 @@ func nameOf(e *song.Event) string {
 	return ""
 }
 
+// own is what stands over a bar: its time, where it has one of its own, and a ? where
+// whoever wrote it is not sure.
+func (m *measure) own() string {
+	text := ""
+	if m.time.Meter != m.part.Meter {
+		text = "[" + m.time.Meter.String() + "]"
+	}
+	if m.unsure {
+		text += "?"
+	}
+	return text
+}
+
 // draw writes the rows.
 func (m *measure) draw() {
 	for s := range m.strings {
@@ -469,9 +478,7 @@ func (m *measure) draw() {
 	}
 	blank := func() []byte { return []byte(strings.Repeat(" ", m.width)) }
 	m.times, m.names, m.accents, m.muted, m.ringing, m.strokes, m.count = blank(), blank(), blank(), blank(), blank(), blank(), blank()
-	if m.time.Meter != m.part.Meter {
-		put(m.times, 0, "["+m.time.Meter.String()+"]")
-	}
+	put(m.times, 0, m.own())
 	for i := range m.beats {
 		b := &m.beats[i]
 		put(m.count, b.column, m.time.Meter.Syllable(b.from, song.ByBeat))

@@ -258,7 +258,8 @@ func tempoIn(quarters float64, m song.Meter) float64 {
 func (b *builder) part(l *leg) song.Part {
 	bars := b.score.Bars
 	first := &bars[l.first]
-	p := song.Part{Key: first.Key, Meter: b.meter(l), Feel: first.Feel, Note: clean(first.Note), Cue: clean(first.Cue)}
+	p := song.Part{Key: first.Key, Meter: b.meter(l), Feel: first.Feel,
+		Advice: song.Advice{Note: clean(first.Note), Cue: clean(first.Cue), Sound: clean(first.Sound)}}
 	p.Tempo = tempoIn(first.Tempo, p.Meter)
 	lead := first.Tempo
 	for _, bl := range l.blocks {

@@ -93,19 +93,19 @@ type Bar struct {
 	Tempo  float64 // quarter notes per minute
 	Feel   song.Feel
 	// Section is the name of a part that begins here; empty where none does.
-	Section   string
-	Note, Cue string // of the part that begins here
-	Line      bool   // a line begins here
-	Repeat    bool   // a repeat begins here
-	Times     int    // what began is played so often by the end of this bar; 0 is no end of a repeat
-	Legs      int    // the part that begins here is played so often; 0 is once
-	OfLine    bool   // the repeat that ends here is one of a line, not of a part
-	Endings   []int  // the passes of the repeat in which it is played; nil is all
-	Fine      bool   // the song ends here
-	Jump      Jump
-	Segno     string // places to jump to, and from
-	Coda      string
-	ToCoda    string
+	Section string
+	song.Advice
+	Line    bool  // a line begins here
+	Repeat  bool  // a repeat begins here
+	Times   int   // what began is played so often by the end of this bar; 0 is no end of a repeat
+	Legs    int   // the part that begins here is played so often; 0 is once
+	OfLine  bool  // the repeat that ends here is one of a line, not of a part
+	Endings []int // the passes of the repeat in which it is played; nil is all
+	Fine    bool  // the song ends here
+	Jump    Jump
+	Segno   string // places to jump to, and from
+	Coda    string
+	ToCoda  string
 }
 
 // Jump is where the music goes after a bar.
@@ -125,6 +125,7 @@ type Player struct {
 	Chords []Chord
 	Words  []Word
 	Same   []int // bars that are written as the same as the one before
+	Unsure []int // bars of which whoever wrote them is not sure
 	// Without are the bars in which the player has no line, where that is known: what rang before
 	// rings on in them.
 	Without map[int]bool

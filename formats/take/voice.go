@@ -23,6 +23,11 @@ func (b *builder) voice(p *Player, name string) voice {
 			v.bars[i].Same = true
 		}
 	}
+	for _, i := range p.Unsure {
+		if i < len(v.bars) {
+			v.bars[i].Unsure = true
+		}
+	}
 	w := weaver{builder: b, voice: &v}
 	if len(p.Sounds) == 0 {
 		w.chords()
@@ -292,7 +297,7 @@ func merge(a, b song.Marks) song.Marks {
 		a.Stroke = b.Stroke
 	}
 	a.Accent, a.PalmMute, a.Short = a.Accent || b.Accent, a.PalmMute || b.PalmMute, a.Short || b.Short
-	a.Vibrato, a.Ring = a.Vibrato || b.Vibrato, a.Ring || b.Ring
+	a.Vibrato, a.Ring, a.Optional = a.Vibrato || b.Vibrato, a.Ring || b.Ring, a.Optional || b.Optional
 	return a
 }
 

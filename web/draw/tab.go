@@ -39,6 +39,7 @@ type Bar struct {
 	Of      *arrange.Bar // what the version has there
 	Meter   song.Meter
 	Time    string         // its time signature, where it has one of its own
+	Unsure  bool           // whoever wrote it is not sure of it
 	Words   [][]song.Sung  // what is sung to it, by verse
 	Columns []Column       // in the order of time
 	Times   int            // the bar ends a line that is played this often
@@ -130,7 +131,7 @@ func writtenBars(p *song.Part, lines []song.Voice, lift song.Lift) []Bar {
 // newBar lays out the moments of a bar.
 func newBar(number int, p *song.Part, from *song.Bar, lift song.Lift) Bar {
 	m := p.Measure(from)
-	b := Bar{Number: number, Meter: m.Meter, Times: 1}
+	b := Bar{Number: number, Meter: m.Meter, Times: 1, Unsure: from.Unsure}
 	if from.Meter != (song.Meter{}) {
 		b.Time = m.Meter.String()
 	}
@@ -178,6 +179,14 @@ func (b *Bar) column(at pitch.Frac) *Column {
 	return &b.Columns[i]
 }
 
+// bracketed is a sign, in brackets where not everybody plays it.
+func bracketed(e *song.Event, text string) string {
+	if e.Optional {
+		return "(" + text + ")"
+	}
+	return text
+}
+
 // typed lists the signs of an event as it is written.
 func typed(e *song.Event) []Mark {
 	var marks []Mark
@@ -197,17 +206,17 @@ func typed(e *song.Event) []Mark {
 			if e.Ring {
 				text += "_"
 			}
-			marks = append(marks, Mark{String: n.String, Text: text})
+			marks = append(marks, Mark{String: n.String, Text: bracketed(e, text)})
 		}
 	case song.Chord:
 		for i, f := range e.Frets {
 			if f >= 0 {
-				marks = append(marks, Mark{String: neck.StringAt(i), Text: strconv.Itoa(int(f))})
+				marks = append(marks, Mark{String: neck.StringAt(i), Text: bracketed(e, strconv.Itoa(int(f)))})
 			}
 		}
 	case song.Strum:
 		for s := neck.String(5); s >= 2; s-- {
-			marks = append(marks, Mark{String: s, Text: "x"})
+			marks = append(marks, Mark{String: s, Text: bracketed(e, "x")})
 		}
 	}
 	return marks
@@ -270,10 +279,10 @@ func (b *Bar) play(p *song.Part, rung arrange.Rung, from *arrange.Bar) {
 			c.Marks = typed(e.Placed())
 		} else {
 			for _, n := range e.Notes {
-				c.Marks = append(c.Marks, Mark{String: n.String, Text: strconv.Itoa(n.Fret)})
+				c.Marks = append(c.Marks, Mark{String: n.String, Text: bracketed(e.From, strconv.Itoa(n.Fret))})
 			}
 			for _, s := range e.Dead {
-				c.Marks = append(c.Marks, Mark{String: s, Text: "x"})
+				c.Marks = append(c.Marks, Mark{String: s, Text: bracketed(e.From, "x")})
 			}
 		}
 		for k := range c.Marks {
@@ -446,7 +455,7 @@ func (l *Line) Fingerprint() [sha256.Size]byte {
 	list := []any{l.style, l.stretch, l.hills}
 	for i := range l.bars {
 		b := &l.bars[i]
-		list = append(list, b.Number, b.Pass, b.Meter, b.Time, b.Words, b.Columns, b.Times, b.Path, b.Ridge)
+		list = append(list, b.Number, b.Pass, b.Meter, b.Time, b.Unsure, b.Words, b.Columns, b.Times, b.Path, b.Ridge)
 		if b.Hardest != nil {
 			list = append(list, l.style.Speaker.Hard(b.Hardest, b.Meter))
 		}
@@ -553,6 +562,9 @@ func (l *Line) SVG() template.HTML {
 		if bars[i].Time != "" {
 			name += ", in " + bars[i].Time
 		}
+		if bars[i].Unsure {
+			name += ", not sure"
+		}
 		if words := bars[i].sungText(); words != "" {
 			name += `, sung “` + words + `”`
 		}
@@ -600,7 +612,11 @@ func stringY(s neck.String, top float64) float64 { return top + float64(s-1)*str
 
 func (b *Bar) draw(c *canvas, s Style, left, right, top, bottom, stretch float64) {
 	c.path("barline").M(right, top).V(bottom).end()
-	c.text("number", left+2, top-6, strconv.Itoa(b.Number))
+	number := strconv.Itoa(b.Number)
+	if b.Unsure {
+		number += " ?"
+	}
+	c.text("number", left+2, top-6, number)
 	if above, below, ok := strings.Cut(b.Time, "/"); ok {
 		c.text("time", left+timeRoom/2+2, top+2*stringGap, above)
 		c.text("time", left+timeRoom/2+2, top+4*stringGap, below)
