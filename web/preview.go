@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"net/http"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -121,6 +122,9 @@ func (s *songbook) previewPart(c *echo.Context, t typing, a *arrange.Arranger, o
 	if v.Kept = t.has[v.Print]; v.Kept || p.Written() == 0 {
 		return v
 	}
+	st.Strokes = slices.ContainsFunc(p.Bars(), func(b song.Bar) bool {
+		return slices.ContainsFunc(b.Events, func(e song.Event) bool { return e.Stroke != song.NoStroke })
+	})
 	version := s.asWritten(c, a, v.own, i, p)
 	v.Grade = version.Grade
 	v.Lines = t.lines(p.Name, "", draw.Lines(draw.WithPath(draw.Written(p, of.Lift()), &version), st, true))

@@ -21,11 +21,11 @@ func Read(text string, key pitch.Key, numbering Numbering) ([]chord.Chord, pitch
 			continue
 		}
 		c, err := chord.Parse(word)
-		if err != nil && IsNumber(word) {
+		if err != nil && chord.IsNumber(word) {
 			if !key.Valid() {
 				key = pitch.Key{Tonic: pitch.Note{Letter: 'C'}, Mode: pitch.Major}
 			}
-			c, err = ParseNumber(word, key, numbering)
+			c, err = chord.ParseNumber(word, key, numbering == Relative)
 		}
 		if err != nil {
 			return nil, key, &WordError{at, err}

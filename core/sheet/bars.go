@@ -8,6 +8,7 @@ import (
 	"unicode"
 	"unicode/utf8"
 
+	"valleyside/core/chord"
 	"valleyside/core/neck"
 	"valleyside/core/pitch"
 	"valleyside/core/song"
@@ -133,7 +134,7 @@ const unsureSign = "?"
 // bar reads what stands between two bar lines. column is that of the first.
 func (p *parser) bar(n, column int, inside []rune) Bar {
 	b := Bar{Column: column}
-	list := words(inside, column+1)
+	list := words(inside, column+1, p.numbers)
 	if len(list) > 0 && strings.HasPrefix(list[0].text, "[") {
 		text := strings.TrimSuffix(list[0].text[1:], "]")
 		m, err := song.ParseMeter(text)
@@ -195,7 +196,7 @@ func (p *parser) slots(n int, list []word, depth int, count *int) ([]Slot, []wor
 			slots = append(slots, g)
 		default:
 			*count++
-			s, err := parseSlot(w.text)
+			s, err := p.readSlot(w.text)
 			if err != nil {
 				p.errorf(n, w.column+err.at, err.mend, "%s", err.message)
 				s = Slot{Event: song.Event{Kind: song.Rest}, Unread: true}
@@ -440,6 +441,11 @@ func (f *filler) slot(s Slot, start, length pitch.Frac) {
 	e := s.Event
 	e.Start, e.Length = start, length
 	f.release(&e)
+	if s.Number != "" { // in the key of the part, which may be like one in another
+		if c, err := chord.ParseNumber(s.Number, f.part.Key, true); err == nil {
+			e.Chord = c
+		}
+	}
 	// Events are reached through the slice, which may move while it grows.
 	f.bar.Events = append(f.bar.Events, e)
 	f.held[f.player] = &f.bar.Events[len(f.bar.Events)-1]

@@ -130,7 +130,11 @@ func formatSlot(b *strings.Builder, s Slot) {
 		}
 		b.WriteByte(')')
 	default:
-		b.WriteString(FormatEvent(&s.Event))
+		e := s.Event
+		if s.Number != "" {
+			e.Chord.Symbol = s.Number
+		}
+		b.WriteString(FormatEvent(&e))
 	}
 }
 

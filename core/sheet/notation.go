@@ -81,6 +81,7 @@ func Notation() []Topic {
 		{"Settings of the song", []Sign{
 			{"the tuning", "tuning: drop D", "a name, or six notes low to high: D A D G A D", "retune strings", InSong},
 			{"a capo", "capo: 2", "frets are counted from it", "capodastro transpose", InSong},
+			{"chords as numbers", "chords: numbers", "1 5 6m 4 or I V vi IV in the bars are chords of the key; of a minor key digits count from the relative major", "degrees roman analysis function", InSong},
 			{"what chord names are over a capo", "chords: shapes", "G over a capo at 2 is fingered as G and sounds A; chords: sounding names what sounds", "key transpose shape sounding concert pitch lowered", InSong},
 			{"the key", "key: A minor", "names the notes and the chords' degrees", "scale tonality tonic", InSong},
 			{"the time signature", "time: 6/8", "tempo counts dotted quarters in 6/8, 9/8 and 12/8", "meter beats bar waltz", InSong},

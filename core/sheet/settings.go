@@ -115,12 +115,17 @@ func init() {
 				}
 				return strconv.Itoa(w.song.Capo)
 			}},
-		{name: "chords", scope: ofSong, means: "what their names are over a capo: shapes or sounding",
+		{name: "chords", scope: ofSong, means: "what their names are: shapes or sounding over a capo, or numbers",
 			read: func(p *parser, value string) (string, *pitch.Malformed) {
+				if p.numbers = strings.EqualFold(value, inNumbers); p.numbers {
+					p.sheet.Song.Names = song.Sounding
+					return inNumbers, nil
+				}
 				return set(&p.sheet.Song.Names, value, song.ParseNaming)
 			},
-			write:  func(w *writer, _, _ *song.Part) string { return w.song.Names.String() },
-			values: []Offer{{song.Shapes.String(), "what is fingered, seen from the capo"}, {song.Sounding.String(), "what is heard"}}},
+			write: func(w *writer, _, _ *song.Part) string { return w.song.Names.String() },
+			values: []Offer{{song.Shapes.String(), "what is fingered, seen from the capo"}, {song.Sounding.String(), "what is heard"},
+				{inNumbers, "degrees of the key that is heard, like 1 5 6m 4 or I V vi IV"}}},
 		{name: "order", scope: ofSong, means: "the way through the parts",
 			read: func(p *parser, value string) (string, *pitch.Malformed) {
 				p.order = orderSetting{text: value, line: p.at.line, column: p.at.column, index: len(p.sheet.Lines)}
@@ -199,6 +204,9 @@ func init() {
 			take: func(p, from *song.Part) { p.Sound = from.Sound }},
 	}
 }
+
+// inNumbers is what chords are where they are typed as degrees.
+const inNumbers = "numbers"
 
 // settingNamed finds a setting by its name; nil is none.
 func settingNamed(name string) *setting {

@@ -99,17 +99,18 @@ type parser struct {
 	sheet *Sheet
 	// part is being read; nil before the first, and while a part beyond the
 	// limit is passed over.
-	part   *song.Part
-	own    map[string]bool // settings seen so far, in the song or the part
-	bars   int             // written so far
-	full   bool            // the limit of bars has been reported
-	order  orderSetting
-	pickup pickup           // of the part
-	like   like             // of the part
-	music  []typedLine      // of the part, as far as it is read
-	others map[int]readPart // by part: what those that are like it take over
-	titled bool
-	parts  int // part names seen
+	part    *song.Part
+	own     map[string]bool // settings seen so far, in the song or the part
+	bars    int             // written so far
+	full    bool            // the limit of bars has been reported
+	numbers bool            // chords may be typed as degrees of the key
+	order   orderSetting
+	pickup  pickup           // of the part
+	like    like             // of the part
+	music   []typedLine      // of the part, as far as it is read
+	others  map[int]readPart // by part: what those that are like it take over
+	titled  bool
+	parts   int // part names seen
 	// held is the last event of each player, which a - at the start of a bar
 	// makes longer.
 	held map[string]*song.Event

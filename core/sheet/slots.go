@@ -39,8 +39,9 @@ type word struct {
 const longestSymbol = 64
 
 // words splits the inside of a bar at spaces and brackets. A bracket that
-// belongs to a chord symbol, as in C7(b9), stays in its word.
-func words(inside []rune, column int) []word {
+// belongs to a chord symbol, as in C7(b9), stays in its word; to a number, as in 5(7), where
+// chords are typed as such.
+func words(inside []rune, column int, numbers bool) []word {
 	var list []word
 	for i := 0; i < len(inside); {
 		r := inside[i]
@@ -55,7 +56,7 @@ func words(inside []rune, column int) []word {
 			for i < len(inside) && !unicode.IsSpace(inside[i]) && inside[i] != ')' {
 				if inside[i] == '(' {
 					end := closing(inside[:min(i+longestSymbol, len(inside))], i)
-					if end < 0 || inside[start] < 'A' || inside[start] > 'G' {
+					if end < 0 || !begins(inside[start:i], numbers) {
 						break
 					}
 					i = end
@@ -66,6 +67,11 @@ func words(inside []rune, column int) []word {
 		}
 	}
 	return list
+}
+
+// begins tells whether a chord's symbol or number begins like this.
+func begins(text []rune, numbers bool) bool {
+	return text[0] >= 'A' && text[0] <= 'G' || numbers && chord.IsNumber(string(text))
 }
 
 // closing finds the bracket that closes the one at i before the next space.
@@ -89,6 +95,42 @@ func parseSlot(text string) (Slot, *slotError) {
 	}
 	return s, err
 }
+
+// readSlot reads one slot, which where chords are typed as numbers may be one.
+func (p *parser) readSlot(text string) (Slot, *slotError) {
+	s, err := parseSlot(text)
+	if err == nil || !p.numbers || !chord.IsNumber(text) {
+		return s, err
+	}
+	typed, voicing, voiced := strings.Cut(text, "=")
+	number, marks := typed, ""
+	if !voiced {
+		number, marks = chord.CutNumber(typed, eventSigns)
+	}
+	key := p.sheet.Song.Key
+	if p.part != nil {
+		key = p.part.Key
+	}
+	c, bad := chord.ParseNumber(number, key, true)
+	if bad != nil {
+		return s, &slotError{0, malformed(bad).What, malformed(bad).Mend}
+	}
+	// What is left is read as it is behind a chord's name.
+	rest := marks
+	if voiced {
+		rest = "=" + voicing
+	}
+	s, err = parseChord("C" + rest)
+	if err != nil {
+		err.at += len([]rune(number)) - 1
+		return s, err
+	}
+	s.Event.Chord, s.Number = c, number
+	return s, nil
+}
+
+// eventSigns are the marks of an event that may stand behind a chord.
+const eventSigns = "v^*!~'_?"
 
 // parseEvent reads a slot as what it begins like.
 func parseEvent(text string) (Slot, *slotError) {
@@ -157,7 +199,7 @@ func parseStrum(text string) (Slot, *slotError) {
 // given.
 func parseChord(text string) (Slot, *slotError) {
 	s := Slot{Event: song.Event{Kind: song.Chord, Frets: neck.NoFrets}}
-	end := len(strings.TrimRight(text, "v^*!~'_?"))
+	end := len(strings.TrimRight(text, eventSigns))
 	symbol, shape, voiced := strings.Cut(text[:end], "=")
 	if _, err := cutMarks(text[end:], &s.Event.Marks); err != nil {
 		return Slot{}, &slotError{len([]rune(text[:end])), err.message, err.mend}

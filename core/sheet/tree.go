@@ -52,6 +52,7 @@ type Slot struct {
 	Kind   SlotKind
 	Event  song.Event // of one that Plays: without its time
 	Group  []Slot     // of a Bracket: they share it equally
+	Number string     // of a chord that is typed as a degree of the key
 	Column int        // in characters, from 1; 0 where it was not read
 	Unread bool       // what is typed there is no sign; silence stands in for it
 }

@@ -30,7 +30,7 @@ func ParseNaming(s string) (Naming, error) {
 			return Naming(n), nil
 		}
 	}
-	return Unsaid, pitch.Malformedf("write shapes or sounding", "%q is not what chord names can mean", s)
+	return Unsaid, pitch.Malformedf("write shapes, sounding or numbers", "%q is not what chord names can mean", s)
 }
 
 // Lifted is by how many semitones the open strings sound above those whose shapes have

@@ -1,9 +1,11 @@
 package draw
 
 import (
+	"slices"
 	"strings"
 	"unicode/utf8"
 
+	"valleyside/core/pitch"
 	"valleyside/core/song"
 )
 
@@ -21,12 +23,31 @@ func sung(p *song.Part, bars []Bar) []Bar {
 			for i, row := range rows {
 				b := &bars[at+i]
 				b.Words = append(b.Words, row)
+				for _, w := range row {
+					b.split(w.Start)
+				}
 				b.room(row)
 			}
 		}
 		at += len(l.Bars)
 	}
 	return bars
+}
+
+// split makes a moment in which something goes on a column of its own.
+func (b *Bar) split(at pitch.Frac) {
+	i := slices.IndexFunc(b.Columns, func(c Column) bool { return !c.At.Less(at) })
+	if i == 0 || i > 0 && b.Columns[i].At == at {
+		return
+	}
+	if i < 0 {
+		i = len(b.Columns)
+	}
+	before := &b.Columns[i-1]
+	first := at.Sub(before.At).Float()
+	rest := Column{At: at, Length: before.Length - first}
+	before.Length = first
+	b.Columns = slices.Insert(b.Columns, i, rest)
 }
 
 // room widens columns so that no word runs into the next.
@@ -47,7 +68,7 @@ func (b *Bar) room(row []song.Sung) {
 }
 
 // wordWidth is about how wide a text is, px.
-func wordWidth(text string) float64 { return 7.2*float64(utf8.RuneCountInString(text)) + 8 }
+func wordWidth(text string) float64 { return 8*float64(utf8.RuneCountInString(text)) + 8 }
 
 // over is the column that a word stands under, or after.
 func (b *Bar) over(w song.Sung) int {
