@@ -301,7 +301,7 @@ func (s *solver) begin() {
 		s.around[l.b] = append(s.around[l.b], f)
 	}
 	for node := range s.graph.own {
-		if len(s.neighbours(node)) <= 1 {
+		if len(s.neighbours(node, 2)) <= 1 {
 			s.leaves = append(s.leaves, node)
 		}
 	}
@@ -340,18 +340,21 @@ func (s *solver) run() {
 	}
 }
 
-// neighbours lists the nodes that a node has factors with. The list holds until
-// the next call.
-func (s *solver) neighbours(node int) []int {
+// neighbours lists the nodes that a node has factors with, those that are found first
+// where that is enough. The list holds until the next call.
+func (s *solver) neighbours(node, enough int) []int {
 	list := s.near[:0]
-	kept := s.around[node][:0]
+	factors := s.around[node]
 	s.round++
 	s.seen[node] = s.round
-	for _, f := range s.around[node] {
+	at, done := 0, 0
+	for ; at < len(factors) && len(list) < enough; at++ {
+		f := factors[at]
 		if f.done {
+			done++
 			continue
 		}
-		kept = append(kept, f)
+		factors[at-done] = f
 		for _, other := range f.nodes {
 			if s.seen[other] != s.round {
 				s.seen[other] = s.round
@@ -359,22 +362,38 @@ func (s *solver) neighbours(node int) []int {
 			}
 		}
 	}
-	s.around[node] = kept
+	// What is done is forgotten. Of a node with many factors of which few were looked at,
+	// the others are not touched.
+	if done > 0 {
+		copy(factors[done:at], factors[:at-done])
+		s.around[node] = factors[done:]
+	}
 	s.near = list
 	return list
 }
 
-// effort is how many combinations have to be looked at to take a node away.
+// beyond is an effort that nothing can be spent on; how far beyond it a node is does not
+// matter.
+const beyond = 1e30
+
+// effort is how many combinations have to be looked at to take a node away. A node that
+// is beyond effort since it stands between very many is not looked at for longer than
+// that takes, however often what is around it changes.
 func (s *solver) effort(node int) float64 {
-	n := float64(len(s.states[node]))
-	for _, other := range s.neighbours(node) {
-		n *= float64(len(s.states[other]))
+	for enough := 128; ; enough *= 8 {
+		n := float64(len(s.states[node]))
+		found := s.neighbours(node, enough)
+		for _, other := range found {
+			n *= float64(len(s.states[other]))
+		}
+		if n > beyond || len(found) < enough {
+			return min(n, beyond)
+		}
 	}
-	return n
 }
 
 func (s *solver) eliminate(node int, tangled bool) {
-	found := s.neighbours(node)
+	found := s.neighbours(node, math.MaxInt)
 	around := s.numbers.cut(len(found))
 	copy(around, found)
 	slices.Sort(around)
@@ -411,7 +430,7 @@ func (s *solver) requeue(nodes []int, tangled bool) {
 	for _, other := range nodes {
 		s.stamp[other]++
 		switch {
-		case len(s.neighbours(other)) <= 1:
+		case len(s.neighbours(other, 2)) <= 1:
 			s.leaves = append(s.leaves, other)
 		case tangled:
 			s.queue = append(s.queue, entry{other, s.effort(other), s.stamp[other]})
@@ -525,7 +544,7 @@ func (s *solver) narrow(node int, around []int) (some bool) {
 // settle takes away a node that has one state left: what it costs with each of
 // the others is theirs from then on, and it ties them together no more.
 func (s *solver) settle(node int) {
-	near := slices.Clone(s.neighbours(node))
+	near := slices.Clone(s.neighbours(node, math.MaxInt))
 	for _, f := range s.around[node] {
 		f.nodes = slices.DeleteFunc(slices.Clone(f.nodes), func(other int) bool { return other == node })
 	}

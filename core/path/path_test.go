@@ -2,6 +2,7 @@ package path
 
 import (
 	"math"
+	"strconv"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -206,5 +207,73 @@ func TestWithout(t *testing.T) {
 			}
 		}
 		assert.Equal(t, want, s.without(t3, node, stays))
+	}
+}
+
+// hubs makes a chain of so many steps in which each also depends on one of a few nodes
+// that all of it hangs on, and what its links cost.
+func hubs(steps, few int, cost func(node, other, i, j int) float64) *Graph {
+	var g Graph
+	link := func(a, b int) {
+		g.Link(a, b, 1, func(i int, row []float64) {
+			for j := range row {
+				row[j] = cost(a, b, i, j)
+			}
+		})
+	}
+	for range few {
+		g.Node([]float64{0, 0})
+	}
+	for step := range steps {
+		node := g.Node([]float64{0, 0, 0})
+		if step > 0 {
+			link(node-1, node)
+		}
+		link(step*7%few, node)
+	}
+	return &g
+}
+
+// A long chain of which every step depends on one of a few nodes is solved as for each
+// choice of those few it would be alone.
+func TestHubs(t *testing.T) {
+	const steps, few = 900, 4
+	cost := func(a, b, i, j int) float64 { return float64((a*31+b*17+i*13+j*7+a*b%5*i*j)%23) / 23 }
+	best := math.Inf(1)
+	for choice := range 1 << few {
+		at := func(hub int) int { return choice >> hub & 1 }
+		var sums [3]float64
+		for step := range steps {
+			node := few + step
+			var next [3]float64
+			for j := range next {
+				next[j] = math.Inf(1)
+				for i, sum := range sums {
+					if step > 0 {
+						sum += cost(node-1, node, i, j)
+					}
+					next[j] = min(next[j], sum)
+				}
+				hub := step * 7 % few
+				next[j] += cost(hub, node, at(hub), j)
+			}
+			sums = next
+		}
+		best = min(best, sums[0], sums[1], sums[2])
+	}
+	states, total := hubs(steps, few, cost).Solve()
+	assert.Len(t, states, few+steps)
+	assert.InDelta(t, best, total, 1e-6)
+}
+
+// Twice as many steps that hang on the same few nodes take twice as long.
+func BenchmarkHubs(b *testing.B) {
+	for _, steps := range []int{1000, 10000, 100000} {
+		g := hubs(steps, 6, func(a, b, i, j int) float64 { return float64((a*31+b*17+i*13+j*7)%23) / 23 })
+		b.Run(strconv.Itoa(steps), func(b *testing.B) {
+			for b.Loop() {
+				g.Solve()
+			}
+		})
 	}
 }
