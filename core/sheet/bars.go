@@ -442,8 +442,8 @@ func (f *filler) slot(s Slot, start, length pitch.Frac) {
 	e.Start, e.Length = start, length
 	f.release(&e)
 	if s.Number != "" { // in the key of the part, which may be like one in another
-		if c, err := chord.ParseNumber(s.Number, f.part.Key, true); err == nil {
-			e.Chord = c
+		if c, err := chord.ParseNumber(s.Number, f.part.Key, true); err == nil && c.Symbol != e.Chord.Symbol {
+			e.Chord, e.Frets = c, neck.NoFrets
 		}
 	}
 	// Events are reached through the slice, which may move while it grows.

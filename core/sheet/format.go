@@ -28,7 +28,8 @@ func (s *Sheet) Format() string {
 		s.block(&b, s.Lines[i:end])
 		i = end
 	}
-	return b.String()
+	// Blank lines at the end would not be read again.
+	return strings.TrimRight(b.String(), "\n") + "\n"
 }
 
 func (s *Sheet) plain(l Line) string {
