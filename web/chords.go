@@ -72,6 +72,7 @@ type chordSlot struct {
 	Beat      string
 	Chord     chord.Chord // as the sheet names it
 	Also      string      // what it sounds, or what is fingered, where the two have other names
+	again     []string    // where in its bar it is struck again at once, by Start
 	sounds    chord.Chord
 	Number    string
 	Borrowed  string
@@ -177,6 +178,11 @@ func (s *songbook) showChords(c *echo.Context, q url.Values) error {
 				if e.From.Kind != song.Chord {
 					continue
 				}
+				if j > 0 && struckAgain(&version.Bars[b].Events[j-1], e) {
+					last := &part.Slots[len(part.Slots)-1]
+					last.again = append(last.again, e.Start.String())
+					continue
+				}
 				sounds := lift.Sounds(e.From.Chord, v.Key)
 				part.Slots = append(part.Slots, chordSlot{Part: i, Bar: b + 1, Start: e.Start, Beat: e.Beat, Chord: e.From.Chord, Also: alsoNamed(lift, e.From.Chord, v.Key), sounds: sounds, Event: e,
 					Shape: e.Fingering.Frets.String(),
@@ -215,6 +221,11 @@ func (s *songbook) showChords(c *echo.Context, q url.Values) error {
 	return c.Render(http.StatusOK, "chords", v)
 }
 
+// struckAgain tells whether an event is the chord before it once more, in the same shape.
+func struckAgain(before, e *arrange.Event) bool {
+	return before.From.Kind == song.Chord && before.From.Chord.Symbol == e.From.Chord.Symbol && before.Fingering.Frets == e.Fingering.Frets
+}
+
 // tryOut is the song with another capo or tuning, as a query asks for: its
 // chords sound the same, only their shapes change.
 func (s *songbook) tryOut(g *song.Song, q url.Values, v *chordsView, sp words.Speaker) *song.Song {
@@ -250,7 +261,7 @@ func (s *songbook) lookAt(c *echo.Context, q url.Values, v *chordsView, g *song.
 		p := &v.Parts[i]
 		for j := range p.Slots {
 			slot := &p.Slots[j]
-			named := p.Name == q.Get("part") && strconv.Itoa(slot.Bar) == q.Get("bar") && slot.Start.String() == q.Get("at")
+			named := p.Name == q.Get("part") && strconv.Itoa(slot.Bar) == q.Get("bar") && (slot.Start.String() == q.Get("at") || slices.Contains(slot.again, q.Get("at")))
 			if v.At == nil || named {
 				v.At, v.PartName, chosen = slot, p.Name, p
 			}
@@ -467,9 +478,11 @@ func (s *songbook) chooseVoicing(c *echo.Context) error {
 			way, _ := arrange.ParseWay(text)
 			bars := p.Bars()
 			for b := range bars {
+				here := false // also where it is struck again at once
 				for j := range bars[b].Events {
 					e := &bars[b].Events[j]
-					here := p.Name == form.Get("part") && strconv.Itoa(b+1) == form.Get("bar") && e.Start.String() == form.Get("at")
+					here = here && e.Kind == song.Chord && e.Chord.Symbol == form.Get("symbol") ||
+						p.Name == form.Get("part") && strconv.Itoa(b+1) == form.Get("bar") && e.Start.String() == form.Get("at")
 					if e.Kind != song.Chord || e.Chord.Symbol != form.Get("symbol") || !here && !everywhere {
 						continue
 					}

@@ -3,10 +3,14 @@ package web_test
 import (
 	"net/http"
 	"net/url"
+	"path"
+	"regexp"
+	"strconv"
 	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 )
 
 // Whatever is asked of the chords of a song and of the desk, there is an
@@ -68,4 +72,24 @@ func TestChoosingVoicings(t *testing.T) {
 	capo := v.post("/songs/6/transpose", url.Values{"to": {"D major"}, "how": {"capo"}})
 	assert.Equal(t, http.StatusSeeOther, capo.StatusCode)
 	assert.True(t, strings.Contains(v.get("/songs/6").body, "capo: 2"))
+}
+
+// A chord that is struck again at once is one chord to choose for, whichever of its strokes
+// is looked at, and a shape for it is one for all of them.
+func TestStrokesOfAChordAreOne(t *testing.T) {
+	h, v, studio := room(t)
+	song := v.typed("title: Hatch\nkey: C major\nA:\nstrum: d - d u - u d u\n| C - - - G - - - | C |\n")
+	page := v.get(song + "/chords").body
+	slots := regexp.MustCompile(`<a href="[^"]*\bat=[^"]*\bbar=`)
+	assert.Len(t, slots.FindAllString(page, -1), 3)
+	assert.Contains(t, v.get(song+"/chords?part=A&bar=1&at=7/8").body, "G in A, bar 1")
+
+	v.post(song+"/chords", url.Values{"part": {"A"}, "bar": {"1"}, "at": {"0"}, "symbol": {"C"}, "here": {"x35553"}})
+	id, err := strconv.ParseInt(path.Base(song), 10, 64)
+	require.NoError(t, err)
+	ways, err := h.store.WaysOf(t.Context(), studio, id)
+	require.NoError(t, err)
+	require.Len(t, ways, 1)
+	assert.Equal(t, 3, strings.Count(ways[0].Way, "x35553"), "its three strokes in the first bar, and no other: %s", ways[0].Way)
+	assert.Len(t, slots.FindAllString(v.get(song+"/chords").body, -1), 3)
 }

@@ -364,6 +364,7 @@ const (
 	stringGap  = 12.0
 	barPad     = 12.0
 	timeRoom   = 14.0
+	unsureRoom = 12.0
 	wordRoom   = 16.0
 	nameWidth  = 18.0
 	hillHeight = 54.0
@@ -401,8 +402,11 @@ func (b *Bar) width(s Style) float64 {
 // pad is the room before the first column of a bar: for its time, where it has one
 // of its own.
 func (b *Bar) pad() float64 {
-	if b.Time != "" {
+	switch {
+	case b.Time != "":
 		return barPad + timeRoom
+	case b.Unsure:
+		return barPad + unsureRoom
 	}
 	return barPad
 }
