@@ -89,3 +89,22 @@ func TestAVersionSaysWhatNamesAre(t *testing.T) {
 		assert.NotContains(t, []FactKind{NamesAreShapes, NamesSound}, f.Kind)
 	}
 }
+
+// A chord that is written keeps its name with a shape that leaves out what is usually left
+// out, and gives it up with one that leaves out more.
+func TestTypedNames(t *testing.T) {
+	for _, c := range []struct{ slot, named string }{
+		{"C7", "C7"}, {"C7=x32310", "C7"}, {"Am7=x02010", "Am7"}, {"G9=3x320x", "G9"}, {"G9=3x34xx", ""}, {"C9=x3233x", "C9"}, {"G13=3x345x", "G13"},
+		{"C=x320xx", "C"}, {"C=x3x0xx", ""}, {"Cmaj7=x3245x", "Cmaj7"}, {"Dm7b5=x5656x", "Dm7b5"}, {"F7#9=x8x891", ""}, {"G7=3x343x", "G7"},
+	} {
+		p := read(t, "A:\n| "+c.slot+" |\n").Parts[0]
+		v := New(read(t, "A:\n| "+c.slot+" |\n"), Options{}).Version(0, AsWritten, Way{})
+		typed := v.Typed(&p)
+		e := &typed.Lines[0].Bars[0].Events[0]
+		got := ""
+		if e.Kind == song.Chord {
+			got = e.Chord.Symbol
+		}
+		assert.Equal(t, c.named, got, c.slot)
+	}
+}

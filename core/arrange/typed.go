@@ -118,15 +118,36 @@ func (e *Event) plain() []song.Note {
 	return notes
 }
 
+// saysItself tells whether what sounds is heard as a chord: all of it, or all but a perfect
+// fifth and the ninth or eleventh below its highest extension, of three notes at least.
+func saysItself(c chord.Chord, sounds pitch.Set) bool {
+	if !sounds.In(c.Classes()) {
+		return false
+	}
+	highest := int8(0)
+	for _, t := range c.Tones {
+		highest = max(highest, t.Degree.Number)
+	}
+	missing := c.Classes().Minus(sounds)
+	for _, t := range c.Tones {
+		d := t.Degree
+		usual := d == chord.Degree{Number: 5} || (d.Number == 9 || d.Number == 11) && d.Number < highest
+		if missing.Has(t.Class()) && !usual {
+			return false
+		}
+	}
+	return missing == 0 || sounds.Len() >= 3
+}
+
 // Name is the chord that a shape for a chord's name is honestly called: the one that
-// is written, or one that stands for it, whichever has just the notes that sound. ok
-// is false where neither has.
+// is written, whose fifth and whose inner ninths are usually left out, or one that stands
+// for it and has just the notes that sound. ok is false where neither has.
 func (e *Event) Name() (c chord.Chord, ok bool) {
 	var sounds pitch.Set
 	for _, n := range e.Notes {
 		sounds = sounds.With(n.Name.Class())
 	}
-	if e.From.Kind == song.Chord && e.From.Chord.Classes() == sounds {
+	if e.From.Kind == song.Chord && saysItself(e.From.Chord, sounds) {
 		return e.From.Chord, true
 	}
 	for _, f := range e.Why {
