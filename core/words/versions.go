@@ -7,6 +7,7 @@ import (
 	"valleyside/core/arrange"
 	"valleyside/core/grade"
 	"valleyside/core/neck"
+	"valleyside/core/pitch"
 	"valleyside/core/song"
 )
 
@@ -171,10 +172,10 @@ func (sp Speaker) Dropped(d arrange.Dropped, m song.Meter) string {
 }
 
 func (sp Speaker) leftOut(b *arrange.Bar, s arrange.Said, m song.Meter) string {
-	var places []string
+	var places []pitch.Frac
 	for _, d := range b.Dropped {
 		if int(d.What) == s.N {
-			places = append(places, sp.Place(d.Start, m))
+			places = append(places, d.Start)
 		}
 	}
 	what := dropped[s.N]
@@ -182,9 +183,9 @@ func (sp Speaker) leftOut(b *arrange.Bar, s arrange.Said, m song.Meter) string {
 		what = strings.Replace(what+"s", "turn of the lines", "turns of the line", 1)
 	}
 	if arrange.DroppedKind(s.N) == arrange.OptionalNote {
-		return fmt.Sprintf("left out, since not everybody plays %s: the %s on %s", map[bool]string{true: "them", false: "it"}[len(places) > 1], what, list(places))
+		return fmt.Sprintf("left out, since not everybody plays %s: the %s on %s", map[bool]string{true: "them", false: "it"}[len(places) > 1], what, sp.Places(places, m))
 	}
-	return fmt.Sprintf("left out, to keep within %.1f strokes a second: the %s on %s", float64(s.Most)/10, what, list(places))
+	return fmt.Sprintf("left out, to keep within %.1f strokes a second: the %s on %s", float64(s.Most)/10, what, sp.Places(places, m))
 }
 
 // fact says one fact, of several things where there are several.

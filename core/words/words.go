@@ -5,8 +5,10 @@
 package words
 
 import (
+	"cmp"
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 	"unicode"
 	"unicode/utf8"
@@ -44,21 +46,58 @@ func (sp Speaker) strings(list []neck.String) string {
 
 // Place is where something stands in a bar: "1", or "the & of 2".
 func (sp Speaker) Place(at pitch.Frac, m song.Meter) string {
+	before, beat, _ := sp.counted(at, m)
+	return before + beat
+}
+
+// counted is how a moment is counted: what stands before its beat, its beat, and how many
+// beats there are.
+func (sp Speaker) counted(at pitch.Frac, m song.Meter) (before, beat string, beats int) {
 	if m == (song.Meter{}) {
 		m = song.FourFour
 	}
-	syllable := m.Syllable(at, sp.Counting)
-	if syllable[0] >= '0' && syllable[0] <= '9' {
-		return syllable
-	}
-	beat := m.Beat()
+	each := m.Beat()
 	if sp.Counting == song.ByEighth && m.Compound() {
-		beat = pitch.F(1, 8)
+		each = pitch.F(1, 8)
 	}
-	if syllable == "·" {
-		return fmt.Sprintf("just after %d", at.Div(beat).Floor()+1)
+	beat, beats = fmt.Sprint(at.Div(each).Floor()+1), int(m.Bar().Div(each).Floor())
+	switch syllable := m.Syllable(at, sp.Counting); {
+	case syllable[0] >= '0' && syllable[0] <= '9':
+		return "", syllable, beats
+	case syllable == "·":
+		return "just after ", beat, beats
+	default:
+		return "the " + syllable + " of ", beat, beats
 	}
-	return fmt.Sprintf("the %s of %d", syllable, at.Div(beat).Floor()+1)
+}
+
+// Places are several places in a bar as a pattern, each as it would follow "on": "2 and 4",
+// "every &", "the a of 1 and 3".
+func (sp Speaker) Places(starts []pitch.Frac, m song.Meter) string {
+	var order []string
+	of := map[string][]string{}
+	all := 0
+	for _, at := range starts {
+		before, beat, beats := sp.counted(at, m)
+		if of[before] == nil {
+			order = append(order, before)
+		}
+		of[before], all = append(of[before], beat), beats
+	}
+	slices.SortStableFunc(order, func(a, b string) int { return cmp.Compare(len(a), len(b)) })
+	var patterns []string
+	for _, before := range order {
+		syllable, whole := strings.CutPrefix(strings.TrimSuffix(before, " of "), "the ")
+		switch beats := of[before]; {
+		case whole && len(beats) == all && all > 1:
+			patterns = append(patterns, "every "+syllable)
+		case before == "" && len(beats) == all && all > 1:
+			patterns = append(patterns, "every beat")
+		default:
+			patterns = append(patterns, before+list(beats))
+		}
+	}
+	return strings.Join(patterns, ", and on ")
 }
 
 // sentence begins with a capital letter. Names of strings, notes and chords are

@@ -209,3 +209,34 @@ func TestPartChange(t *testing.T) {
 		assert.Equal(t, want, Speaker{}.PartChange(c))
 	}
 }
+
+// Places are told as the pattern that they make.
+func TestPatternsOfPlaces(t *testing.T) {
+	eighth, sixteenth := pitch.F(1, 8), pitch.F(1, 16)
+	at := func(unit pitch.Frac, list ...int64) (starts []pitch.Frac) {
+		for _, n := range list {
+			starts = append(starts, unit.Mul(pitch.Whole(n)))
+		}
+		return starts
+	}
+	six := song.Meter{Count: 6, Unit: 8}
+	for _, c := range []struct {
+		starts   []pitch.Frac
+		meter    song.Meter
+		counting song.Counting
+		want     string
+	}{
+		{at(eighth, 3), song.FourFour, song.ByBeat, "the & of 2"},
+		{at(eighth, 2, 6), song.FourFour, song.ByBeat, "2 and 4"},
+		{at(eighth, 3, 6), song.FourFour, song.ByBeat, "4, and on the & of 2"},
+		{at(eighth, 1, 3, 5, 7), song.FourFour, song.ByBeat, "every &"},
+		{at(eighth, 1, 3, 5), song.FourFour, song.ByBeat, "the & of 1, 2 and 3"},
+		{at(eighth, 0, 2, 4, 6), song.FourFour, song.ByBeat, "every beat"},
+		{at(sixteenth, 1, 3, 5, 7, 9, 11, 13, 15), song.FourFour, song.ByBeat, "every e, and on every a"},
+		{at(sixteenth, 3, 2, 11), song.FourFour, song.ByBeat, "the a of 1 and 3, and on the & of 1"},
+		{at(eighth, 2, 5), six, song.ByEighth, "3 and 6"},
+		{at(eighth, 1, 4), six, song.ByBeat, "every trip"},
+	} {
+		assert.Equal(t, c.want, Speaker{Counting: c.counting}.Places(c.starts, c.meter))
+	}
+}
