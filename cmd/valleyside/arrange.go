@@ -273,6 +273,7 @@ type arrangedEvent struct {
 	Dead   []neck.String  `json:"dead,omitempty"`
 	Stroke song.Stroke    `json:"stroke"`
 	Muted  bool           `json:"palm_muted,omitempty"`
+	Some   bool           `json:"optional,omitempty"` // some play it
 	Mutes  []mutedString  `json:"mutes"`
 	Why    string         `json:"why"`
 }
@@ -325,7 +326,7 @@ func newArrangedBar(b *arrange.Bar, pass int) arrangedBar {
 	for j := range b.Events {
 		e := &b.Events[j]
 		event := arrangedEvent{Start: e.Start, Length: e.Length, Beat: e.Beat, Notes: []arrangedNote{},
-			Dead: e.Dead, Stroke: e.Stroke, Muted: e.Muted, Mutes: mutedStrings(e.Mutes), Why: speaker.Event(e)}
+			Dead: e.Dead, Stroke: e.Stroke, Muted: e.Muted, Some: e.From.Optional, Mutes: mutedStrings(e.Mutes), Why: speaker.Event(e)}
 		for _, n := range e.Notes {
 			event.Notes = append(event.Notes, arrangedNote{n.String, n.Fret, n.Finger, n.Pitch})
 		}

@@ -152,6 +152,16 @@ func TestFormat(t *testing.T) {
 	assert.Equal(t, out, at(t, answer(t, "title:Riff\nA:\n|0A   -|", "format", "-"), "sheet"))
 }
 
+func TestOptionalNotesAreMarked(t *testing.T) {
+	const doubtful = "title: Riff\nA:\n| 0E 3E? 5E 3E |\n"
+	event := func(rung string, i int) any {
+		return at(t, answer(t, doubtful, "arrange", "-", "--rung", rung), "parts", 0, "rungs", 0, "bars", 0, "events", i)
+	}
+	assert.Equal(t, true, event("as-written", 1).(map[string]any)["optional"])
+	assert.NotContains(t, event("as-written", 2), "optional")
+	assert.Equal(t, "3", event("one-finger", 1).(map[string]any)["beat"], "left out where it is made easier")
+}
+
 func TestArrange(t *testing.T) {
 	v := answer(t, riff, "arrange", "-", "--rung", "two-note")
 	assert.Equal(t, "Riff", at(t, v, "title"))
