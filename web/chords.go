@@ -55,6 +55,8 @@ type chordsView struct {
 	Changes   []string // where the song goes on in another key
 	Names     string   // what the names of chords are, where it makes a difference
 	Numbering harmony.Numbering
+	Players   []string // who else plays chords in the song
+	Line      string   // whose are looked at; empty is the first one's
 }
 
 // chordPart is a part with its chords in order.
@@ -115,11 +117,12 @@ func (s *songbook) showChords(c *echo.Context, q url.Values) error {
 		return err
 	}
 	ctx, home := c.Request().Context(), home(c)
-	in, err := s.read(c, g)
+	whole, err := s.read(c, g)
 	if err != nil {
 		return err
 	}
-	v := chordsView{Page: s.page(c, "Chords of "+g.Title, "songs"), Song: g, Facts: studio.FactsOf(in), Schools: voicing.Schools, Query: q.Encode()}
+	in, line, players := chordsOf(whole, q.Get("line"))
+	v := chordsView{Players: players, Line: line, Page: s.page(c, "Chords of "+g.Title, "songs"), Song: g, Facts: studio.FactsOf(in), Schools: voicing.Schools, Query: q.Encode()}
 	who := store.Student{}
 	if v.Students, who, err = s.whom(c, q.Get("student")); err != nil {
 		return err
@@ -147,15 +150,18 @@ func (s *songbook) showChords(c *echo.Context, q url.Values) error {
 	options.School = v.School
 	a := arrange.New(tried, options)
 	sp, lift := speaker(c), tried.Lift()
-	keys := harmony.Map(in)
+	keys := harmony.Map(whole)
 	for _, k := range keys[min(len(keys), 1):] {
 		v.Changes = append(v.Changes, fmt.Sprintf("%s from bar %d of %s", k.Key, k.Bar, in.Parts[k.Part].Name))
 	}
 	var all []chord.Chord
 	for i := range tried.Parts {
 		p := &tried.Parts[i]
-		own := w.Of(tried.PartID(i), "")[arrange.EasyChords]
-		work := studio.WorkOf("chords", g.Sheet, idsOf(in), w.Key(), studio.OfOptions(options), i, tried.Capo, tried.Tuning.String(), lift)
+		if line != "" && !slices.Contains(whole.Parts[i].Players(), line) {
+			continue // nothing is played beside it
+		}
+		own := w.Of(tried.PartID(i), line)[arrange.EasyChords]
+		work := studio.WorkOf("chords", g.Sheet, idsOf(in), w.Key(), studio.OfOptions(options), i, line, tried.Capo, tried.Tuning.String(), lift)
 		version, err := studio.Worked(ctx, s.house, home.ID, work, p.Written(), func() (arrange.Version, error) {
 			if !a.HasChords(i) {
 				return arrange.Version{}, nil
@@ -219,6 +225,26 @@ func (s *songbook) showChords(c *echo.Context, q url.Values) error {
 		return c.Render(http.StatusOK, "chords#chords", v)
 	}
 	return c.Render(http.StatusOK, "chords", v)
+}
+
+// chordsOf is a song for whoever's line is asked for, empty the first one's, and who else
+// plays chords in it.
+func chordsOf(g *song.Song, line string) (in *song.Song, whose string, players []string) {
+	for i := range g.Parts {
+		for _, l := range g.Parts[i].Lines {
+			for _, v := range l.Beside {
+				if !slices.Contains(players, v.Player) && slices.ContainsFunc(v.Bars, func(b song.Bar) bool {
+					return slices.ContainsFunc(b.Events, func(e song.Event) bool { return e.Kind == song.Chord })
+				}) {
+					players = append(players, v.Player)
+				}
+			}
+		}
+	}
+	if !slices.Contains(players, line) {
+		return g, "", players
+	}
+	return g.As(func(int) string { return line }), line, players
 }
 
 // struckAgain tells whether an event is the chord before it once more, in the same shape.
@@ -465,16 +491,17 @@ func (s *songbook) chooseVoicing(c *echo.Context) error {
 			return wrong(err.Error() + ".")
 		}
 	}
-	parsed, err := s.read(c, g)
+	whole, err := s.read(c, g)
 	if err != nil {
 		return err
 	}
+	parsed, line, _ := chordsOf(whole, form.Get("line"))
 	for i := range parsed.Parts {
 		p := &parsed.Parts[i]
-		if !everywhere && p.Name != form.Get("part") {
+		if !everywhere && p.Name != form.Get("part") || line != "" && !slices.Contains(whole.Parts[i].Players(), line) {
 			continue
 		}
-		err := s.Store.ChangeWay(c.Request().Context(), home(c).ID, g.ID, parsed.PartID(i), "", arrange.EasyChords, func(text string) (string, error) {
+		err := s.Store.ChangeWay(c.Request().Context(), home(c).ID, g.ID, parsed.PartID(i), line, arrange.EasyChords, func(text string) (string, error) {
 			way, _ := arrange.ParseWay(text)
 			bars := p.Bars()
 			for b := range bars {

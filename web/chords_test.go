@@ -93,3 +93,28 @@ func TestStrokesOfAChordAreOne(t *testing.T) {
 	assert.Equal(t, 3, strings.Count(ways[0].Way, "x35553"), "its three strokes in the first bar, and no other: %s", ways[0].Way)
 	assert.Len(t, slots.FindAllString(v.get(song+"/chords").body, -1), 3)
 }
+
+// Whoever else plays chords has shapes of their own.
+func TestChordsOfAnotherPlayer(t *testing.T) {
+	h, v, studio := room(t)
+	at := v.typed("title: Hatch\nkey: C major\nA:\n| C - - - |\nrhythm | Am - C - |\nB:\n| F |\nC:\n| G |\nlead | 0A |\n")
+	first := v.get(at + "/chords").body
+	assert.Contains(t, first, "<option >rhythm")
+	assert.NotContains(t, first, "<option >lead", "who plays no chord is not asked for")
+	assert.Contains(t, first, "C in A, bar 1")
+	theirs := v.get(at + "/chords?line=rhythm").body
+	assert.Contains(t, theirs, "Am in A, bar 1")
+	assert.NotContains(t, theirs, "F in B")
+	assert.NotContains(t, theirs, `aria-label="B"`, "where they play nothing there is nothing to choose")
+	assert.Contains(t, v.get(at+"/chords?line=nobody").body, "C in A, bar 1")
+
+	v.post(at+"/chords", url.Values{"part": {"A"}, "bar": {"1"}, "at": {"1/2"}, "symbol": {"C"}, "line": {"rhythm"}, "everywhere": {"x35553"}})
+	id, err := strconv.ParseInt(path.Base(at), 10, 64)
+	require.NoError(t, err)
+	ways, err := h.store.WaysOf(t.Context(), studio, id)
+	require.NoError(t, err)
+	require.Len(t, ways, 1)
+	assert.Equal(t, "rhythm", ways[0].Player)
+	assert.Contains(t, v.get(at+"/chords?line=rhythm").body, "x35553")
+	assert.NotContains(t, v.get(at+"/chords").body, "· chosen", "the first player's is as it was")
+}
