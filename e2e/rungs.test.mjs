@@ -47,7 +47,7 @@ test("a note is looked at, an alternative taken, a pin set and let go", async ()
   await signIn(page);
   await page.goto("/songs/11/rungs?part=Opening&rung=one-finger&bar=1&at=0");
   assert.match(await page.locator(".at h3").first().innerText(), /Bar 1, on 1: E3/);
-  assert.match(await page.locator(".neck").getAttribute("aria-label"), /index on fret 2 of the D string/);
+  assert.match(await page.locator(".neck").getAttribute("aria-label"), /index on fret 7 of the A string/);
   await settled(page, () => page.keyboard.press("ArrowRight"));
   assert.match(await page.locator(".at h3").first().innerText(), /Bar 1, on the & of 2: D3/);
   await settled(page, () => page.keyboard.press("]"));
@@ -65,9 +65,9 @@ test("a note is looked at, an alternative taken, a pin set and let go", async ()
   assert.equal(await page.locator(".held").count(), 0);
 
   await settled(page, () => page.keyboard.press("s"));
-  assert.match(await page.locator(".held").innerText(), /bar 1: string D/);
+  assert.match(await page.locator(".held").innerText(), /bar 1: string A/);
   await page.reload();
-  assert.match(await page.locator(".held").innerText(), /bar 1: string D/, "a pin stays");
+  assert.match(await page.locator(".held").innerText(), /bar 1: string A/, "a pin stays");
   await settled(page, () => page.keyboard.press("x"));
   assert.equal(await page.locator(".held").count(), 0);
 
