@@ -74,7 +74,7 @@ type chordSlot struct {
 	Beat      string
 	Chord     chord.Chord // as the sheet names it
 	Also      string      // what it sounds, or what is fingered, where the two have other names
-	again     []string    // where in its bar it is struck again at once, by Start
+	Again     []string    // where in its bar it is struck again at once, by Start
 	sounds    chord.Chord
 	Number    string
 	Borrowed  string
@@ -186,7 +186,7 @@ func (s *songbook) showChords(c *echo.Context, q url.Values) error {
 				}
 				if j > 0 && struckAgain(&version.Bars[b].Events[j-1], e) {
 					last := &part.Slots[len(part.Slots)-1]
-					last.again = append(last.again, e.Start.String())
+					last.Again = append(last.Again, e.Start.String())
 					continue
 				}
 				sounds := lift.Sounds(e.From.Chord, v.Key)
@@ -230,14 +230,15 @@ func (s *songbook) showChords(c *echo.Context, q url.Values) error {
 // chordsOf is a song for whoever's line is asked for, empty the first one's, and who else
 // plays chords in it.
 func chordsOf(g *song.Song, line string) (in *song.Song, whose string, players []string) {
+	chords := func(b song.Bar) bool {
+		return slices.ContainsFunc(b.Events, func(e song.Event) bool { return e.Kind == song.Chord })
+	}
 	for i := range g.Parts {
-		for _, l := range g.Parts[i].Lines {
-			for _, v := range l.Beside {
-				if !slices.Contains(players, v.Player) && slices.ContainsFunc(v.Bars, func(b song.Bar) bool {
-					return slices.ContainsFunc(b.Events, func(e song.Event) bool { return e.Kind == song.Chord })
-				}) {
-					players = append(players, v.Player)
-				}
+		p := &g.Parts[i]
+		for _, player := range p.Players() {
+			theirs := p.Of(player)
+			if !slices.Contains(players, player) && slices.ContainsFunc(theirs.Bars(), chords) {
+				players = append(players, player)
 			}
 		}
 	}
@@ -287,7 +288,7 @@ func (s *songbook) lookAt(c *echo.Context, q url.Values, v *chordsView, g *song.
 		p := &v.Parts[i]
 		for j := range p.Slots {
 			slot := &p.Slots[j]
-			named := p.Name == q.Get("part") && strconv.Itoa(slot.Bar) == q.Get("bar") && (slot.Start.String() == q.Get("at") || slices.Contains(slot.again, q.Get("at")))
+			named := p.Name == q.Get("part") && strconv.Itoa(slot.Bar) == q.Get("bar") && (slot.Start.String() == q.Get("at") || slices.Contains(slot.Again, q.Get("at")))
 			if v.At == nil || named {
 				v.At, v.PartName, chosen = slot, p.Name, p
 			}
@@ -495,6 +496,7 @@ func (s *songbook) chooseVoicing(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
+	places := append(form["again"], form.Get("at"))
 	parsed, line, _ := chordsOf(whole, form.Get("line"))
 	for i := range parsed.Parts {
 		p := &parsed.Parts[i]
@@ -505,11 +507,9 @@ func (s *songbook) chooseVoicing(c *echo.Context) error {
 			way, _ := arrange.ParseWay(text)
 			bars := p.Bars()
 			for b := range bars {
-				here := false // also where it is struck again at once
 				for j := range bars[b].Events {
 					e := &bars[b].Events[j]
-					here = here && e.Kind == song.Chord && e.Chord.Symbol == form.Get("symbol") ||
-						p.Name == form.Get("part") && strconv.Itoa(b+1) == form.Get("bar") && e.Start.String() == form.Get("at")
+					here := p.Name == form.Get("part") && strconv.Itoa(b+1) == form.Get("bar") && slices.Contains(places, e.Start.String())
 					if e.Kind != song.Chord || e.Chord.Symbol != form.Get("symbol") || !here && !everywhere {
 						continue
 					}

@@ -84,7 +84,13 @@ func TestStrokesOfAChordAreOne(t *testing.T) {
 	assert.Len(t, slots.FindAllString(page, -1), 3)
 	assert.Contains(t, v.get(song+"/chords?part=A&bar=1&at=7/8").body, "G in A, bar 1")
 
-	v.post(song+"/chords", url.Values{"part": {"A"}, "bar": {"1"}, "at": {"0"}, "symbol": {"C"}, "here": {"x35553"}})
+	again := regexp.MustCompile(`name="again" value="([^"]*)"`)
+	form := url.Values{"part": {"A"}, "bar": {"1"}, "at": {"0"}, "symbol": {"C"}, "here": {"x35553"}}
+	for _, found := range again.FindAllStringSubmatch(page, -1) {
+		form.Add("again", found[1])
+	}
+	assert.Equal(t, []string{"1/4", "3/8"}, form["again"])
+	v.post(song+"/chords", form)
 	id, err := strconv.ParseInt(path.Base(song), 10, 64)
 	require.NoError(t, err)
 	ways, err := h.store.WaysOf(t.Context(), studio, id)
@@ -92,6 +98,12 @@ func TestStrokesOfAChordAreOne(t *testing.T) {
 	require.Len(t, ways, 1)
 	assert.Equal(t, 3, strings.Count(ways[0].Way, "x35553"), "its three strokes in the first bar, and no other: %s", ways[0].Way)
 	assert.Len(t, slots.FindAllString(v.get(song+"/chords").body, -1), 3)
+
+	apart := v.typed("title: Latch\nkey: C major\nA:\n| C C C G |\n")
+	v.post(apart+"/chords", url.Values{"part": {"A"}, "bar": {"1"}, "at": {"1/2"}, "symbol": {"C"}, "here": {"x35553"}})
+	page = v.get(apart + "/chords").body
+	assert.Len(t, slots.FindAllString(page, -1), 3, "two shapes are two to choose for")
+	assert.Len(t, again.FindAllString(page, -1), 1, "and what is chosen for one leaves the other")
 }
 
 // Whoever else plays chords has shapes of their own.

@@ -408,9 +408,23 @@ type handoutPart struct {
 	song.Advice
 	Rung         arrange.Rung
 	Tempo, Grade float64
+	Signs        []string // what some signs of it mean that it has
 	Lines        []SafeHTML
 	Beside       []besidePart
 	Why          []string
+}
+
+// signsOf explains the signs of doubt that a version has.
+func signsOf(p *song.Part, v *arrange.Version) (signs []string) {
+	if slices.ContainsFunc(v.Bars, func(b arrange.Bar) bool {
+		return slices.ContainsFunc(b.Events, func(e arrange.Event) bool { return e.From.Optional })
+	}) {
+		signs = append(signs, "What is in brackets not everybody plays.")
+	}
+	if slices.ContainsFunc(p.Bars(), func(b song.Bar) bool { return b.Unsure }) {
+		signs = append(signs, "A ? by the number of a bar: listen to the song whether it is so.")
+	}
+	return signs
 }
 
 // drawPart draws a part that somebody learns, of what is looked up.
@@ -428,7 +442,7 @@ func (s *base) drawPart(c *echo.Context, look studio.Lookup, in *song.Song, p st
 	work := studio.WorkOf("part", look.Sheet, idsOf(in), p, studio.OfOptions(options), width, st.Speaker)
 	drawn, err := studio.Worked(c.Request().Context(), s.house, home(c).ID, work, part.Written(), func() (handoutPart, error) {
 		v := arrange.New(in, options).Version(i, choice.Rung, choice.Way)
-		return handoutPart{Name: part.Name, Advice: part.Advice, Rung: choice.Rung, Tempo: play.Tempo(in, part, look.Target), Grade: v.Grade,
+		return handoutPart{Name: part.Name, Advice: part.Advice, Rung: choice.Rung, Tempo: play.Tempo(in, part, look.Target), Grade: v.Grade, Signs: signsOf(part, &v),
 			Lines: draw.Tab(draw.WithPasses(draw.Version(part, &v, nil), part, &v), st, false), Beside: beside(part, in.Lift(), st), Why: st.Speaker.Version(&v)}, nil
 	})
 	return drawn, err == nil

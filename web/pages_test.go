@@ -431,3 +431,23 @@ func TestWhatPlaysBeside(t *testing.T) {
 	assert.Contains(t, page, "What lead plays beside it")
 	assert.Contains(t, page, "Bar 1: 1: 7 on G, 3: 5 on G.")
 }
+
+// Signs of doubt are explained on paper where they stand, and only there.
+func TestSignsOfDoubtAreExplained(t *testing.T) {
+	_, v, _ := room(t)
+	paper := func(sheet, rung string) string {
+		song := v.typed(sheet)
+		return v.get(v.post(song+"/lessons", url.Values{"part": {"A"}, "rung": {rung}}).Header.Get("Location") + "/handout").body
+	}
+	const optional, unsure = "title: Hatch\nA:\nsound: clean, neck pickup\n| 0A 3A? 5A 3A |\n", "title: Latch\nA:\n| 0A 3A - - ? |\n"
+	written := paper(optional, "as-written")
+	assert.Contains(t, written, "Sound: clean, neck pickup")
+	assert.Contains(t, written, ">(3)<")
+	assert.Contains(t, written, "in brackets not everybody plays")
+	assert.NotContains(t, written, "by the number of a bar")
+	assert.NotContains(t, paper(optional, "one-finger"), "in brackets", "it is left out there")
+	easy := paper(unsure, "one-finger")
+	assert.Contains(t, easy, ">1 ?<")
+	assert.Contains(t, easy, "by the number of a bar")
+	assert.NotContains(t, easy, "in brackets")
+}

@@ -89,7 +89,7 @@ func ParseNumber(word string, key pitch.Key, relative bool) (Chord, error) {
 		}
 		return ParseNumber(head, pitch.Key{Tonic: to.Root, Mode: mode}, false)
 	}
-	root, minor, quality, ok := cutNumber(head, key, relative)
+	root, minor, quality, ok := cutStep(head, key, relative)
 	if !ok {
 		return bad(like)
 	}
@@ -104,7 +104,7 @@ func ParseNumber(word string, key pitch.Key, relative bool) (Chord, error) {
 	}
 	symbol := root.String() + quality
 	if slash {
-		bass, _, rest, ok := cutNumber(over, key, relative)
+		bass, _, rest, ok := cutStep(over, key, relative)
 		if !ok || rest != "" {
 			return bad("write the degree of the bass after the slash, like 1/3")
 		}
@@ -123,9 +123,9 @@ func isDigit(word string) bool {
 	return len(rest) == 1 && rest[0] >= '1' && rest[0] <= '7'
 }
 
-// cutNumber takes a degree from the start of a word and gives the note that it is in a
+// cutStep takes a degree from the start of a word and gives the note that it is in a
 // key.
-func cutNumber(word string, key pitch.Key, relative bool) (root pitch.Note, minor bool, rest string, ok bool) {
+func cutStep(word string, key pitch.Key, relative bool) (root pitch.Note, minor bool, rest string, ok bool) {
 	alter := 0
 	rest = word
 	for {
