@@ -68,7 +68,7 @@ func KeysOfSong(s *song.Song) []Guess {
 		for b := range bars {
 			for j := range bars[b].Events {
 				ev := &bars[b].Events[j]
-				if ev.Kind == song.Chord {
+				if ev.Kind == song.Chord && !bars[b].StruckAgain(j) {
 					e.chords = append(e.chords, ev.Chord)
 				}
 				for _, n := range ev.Notes {

@@ -205,7 +205,7 @@ func Map(s *song.Song) (list []PartKey) {
 		var bars []int
 		for b, bar := range p.Bars() {
 			for j := range bar.Events {
-				if e := &bar.Events[j]; e.Kind == song.Chord {
+				if e := &bar.Events[j]; e.Kind == song.Chord && !bar.StruckAgain(j) {
 					chords, bars = append(chords, lift.Sounds(e.Chord, key)), append(bars, b+1)
 				}
 			}

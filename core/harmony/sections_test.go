@@ -115,3 +115,17 @@ func TestRead(t *testing.T) {
 	var syntax *chord.SyntaxError
 	assert.ErrorAs(t, err, &syntax)
 }
+
+// How often a chord is struck before the next comes says nothing of the key.
+func TestStrokesAreNoKeys(t *testing.T) {
+	const bars = "| C | A7 | Dm | G7 | C | E7 | Am | D7 | G |\n"
+	for _, head := range []string{"", "key: C major\n", "key: G major\n"} {
+		plain := sheet.Parse("title: T\n" + head + "A:\n" + bars).Song
+		for _, pattern := range []string{"d d d d", "d - d u - u d u", "d u d u d u d u d u d u d u d u"} {
+			struck := sheet.Parse("title: T\n" + head + "A:\nstrum: " + pattern + "\n" + bars).Song
+			require.Greater(t, len(struck.Parts[0].Bars()[0].Events), 3)
+			assert.Equal(t, Map(plain), Map(struck), head+pattern)
+			assert.Equal(t, KeysOfSong(plain), KeysOfSong(struck), head+pattern)
+		}
+	}
+}

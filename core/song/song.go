@@ -98,6 +98,12 @@ type Bar struct {
 	Lead pitch.Frac
 }
 
+// StruckAgain tells whether an event of the bar is the chord right before it in the bar
+// once more.
+func (b *Bar) StruckAgain(i int) bool {
+	return i > 0 && b.Events[i].Kind == Chord && b.Events[i-1].Kind == Chord && b.Events[i].Chord.Symbol == b.Events[i-1].Chord.Symbol
+}
+
 // Measure is the time of a bar: its meter, and where in it the bar begins.
 type Measure struct {
 	Meter Meter

@@ -150,7 +150,7 @@ func newBar(number int, p *song.Part, from *song.Bar, lift song.Lift) Bar {
 		c.Rest = e.Kind == song.Rest || e.Kind == song.NoChord
 		switch e.Kind {
 		case song.Chord:
-			if again := i > 0 && e.Stroke != song.NoStroke && from.Events[i-1].Kind == song.Chord && from.Events[i-1].Chord.Symbol == e.Chord.Symbol; again {
+			if e.Stroke != song.NoStroke && from.StruckAgain(i) {
 				break // its strokes say that it is struck
 			}
 			c.Above = e.Chord.Symbol
