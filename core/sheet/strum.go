@@ -47,9 +47,14 @@ func strummed(p *song.Part) (unfit []song.Event) {
 	}
 	s := strummer{part: p, pattern: strings.Fields(p.Strum)}
 	s.step = p.Meter.Bar().Div(pitch.Whole(int64(len(s.pattern))))
+	var before *song.Bar
 	for i := range p.Lines {
 		for j := range p.Lines[i].Bars {
-			s.bar(&p.Lines[i].Bars[j])
+			b := &p.Lines[i].Bars[j]
+			s.bar(b)
+			// One that goes on with another chord than the bar before is not the same any more.
+			b.Same = b.Same && sameBar(before, b)
+			before = b
 		}
 	}
 	return s.unfit

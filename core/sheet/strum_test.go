@@ -34,6 +34,8 @@ func TestStrokePatterns(t *testing.T) {
 		{"d d d d", "| G! - C - |", "| G! - C - |"},
 		{"d d d d", "| 3A - - - | - - - - |", "| 3A - - - | - - - - |"},
 		{"d d d d", "| G |\nlead | C |", "| Gv Gv Gv Gv |\nlead | C |"},
+		{"d d d d", "| G - - C | - - C - | % |", "| Gv Gv Gv Cv | Cv Cv Cv Cv | % |"},
+		{"d d d d", "| G - - - | - - C - | % |", "| Gv Gv Gv Gv | Gv Gv Cv Cv | Cv Cv Cv Cv |"}, // which goes on with another chord
 	} {
 		got := sheet.Parse("title: T\nA:\nstrum: " + c.pattern + "\n" + c.typed + "\n")
 		if c.means == "" {
