@@ -1,10 +1,11 @@
 // The student's log. What is logged is written down on this device first, with a
 // mark of its own, and sent from there until the server has answered with that
-// mark: a dropped connection, an answer that is no answer (a station's page that
-// asks to be signed in to, a server that is being started) or a closed tab lose
-// nothing, and sending twice logs once. What the server refuses for good stays
+// mark: a dropped connection, an answer that never comes or is none (a station's
+// page that asks to be signed in to, a server that is being started) or a closed
+// tab lose nothing, and sending twice logs once. What the server refuses for good stays
 // here too, to be read and copied, until it is put away.
 const again = 20_000; // ms between tries while something waits
+const patience = 15_000; // ms after which an answer is not waited for any more
 const hasty = 10_000, tap = 700; // ms in which the same entry once more is asked about, and is the same press
 
 const name = (student, what) => `valleyside ${what} student ${student}`;
@@ -45,7 +46,7 @@ class Outbox {
   async attempt(entry) {
     let response;
     try {
-      response = await fetch(this.url, { method: "POST", body: new URLSearchParams(fieldsOf(entry)), headers: { Accept: "application/json" } });
+      response = await fetch(this.url, { method: "POST", body: new URLSearchParams(fieldsOf(entry)), headers: { Accept: "application/json" }, signal: AbortSignal.timeout?.(patience) });
     } catch {
       return { waits: "No connection.", offline: true };
     }
