@@ -67,6 +67,9 @@ func (a *Arranger) Alternatives(part int, rung Rung, way Way, bar, pass int) []A
 func (sol *solution) instead(list []Alternative, first, end, pass int, wishes []wish, most int) []Alternative {
 	var found []Alternative
 	own := sol.local(first, end, wish{allows: func(*choice) bool { return true }}, true)
+	if own == nil {
+		return list // nothing but dead strokes
+	}
 	mine := figuresOf(sol, own)
 	same := func(shapes []neck.Frets) func(Alternative) bool {
 		return func(f Alternative) bool { return slices.Equal(f.Shapes, shapes) }
@@ -82,10 +85,9 @@ func (sol *solution) instead(list []Alternative, first, end, pass int, wishes []
 		}
 		one := Alternative{Cost: alt.cost - own.cost, Shapes: shapes, Buys: buys(mine, figuresOf(sol, alt), w.octaves)}
 		one.From, one.To = sol.score.of[sol.score.events[first].bar].bar+1, sol.score.of[sol.score.events[end-1].bar].bar+1
-		for i := range alt.kinds {
-			if e := &sol.score.events[first+i]; !e.from.Dead() {
-				one.Pins = append(one.Pins, Pin{Bar: sol.score.of[e.bar].bar + 1, Pass: pass, Event: true, Start: e.from.Start, What: PinShape, Shape: shapes[i]})
-			}
+		for i, at := range alt.events {
+			e := &sol.score.events[at]
+			one.Pins = append(one.Pins, Pin{Bar: sol.score.of[e.bar].bar + 1, Pass: pass, Event: true, Start: e.from.Start, What: PinShape, Shape: shapes[i]})
 		}
 		found = append(found, one)
 	}
@@ -183,8 +185,9 @@ func phraseWishes(sol *solution, first, end int) []wish {
 	return list
 }
 
-// stretch is some events of a solution played in some way.
+// stretch is some events of a solution played in some way: those that sound a pitch.
 type stretch struct {
+	events []int
 	kinds  []*kind
 	states []state
 	cost   float64
@@ -212,12 +215,18 @@ func (sol *solution) local(first, end int, w wish, as bool) *stretch {
 	s := &stretch{}
 	allowed := map[int][]int{}
 	kinds := make([]int, 0, end-first)
+	nodes := make([]int, end-first) // by event
 	for i := first; i < end; i++ {
+		e := &p.score.events[i]
+		if e.from.Dead() {
+			continue
+		}
 		at := p.need[i].kind
-		if e := p.score.events[i]; w.free && !e.from.Dead() {
+		if w.free {
 			at = p.kindOf(kindKey{content: e.content, main: true, octaves: int8(w.octaves), held: -1, free: true})
 		}
-		kinds = append(kinds, at)
+		nodes[i-first] = len(kinds)
+		kinds, s.events = append(kinds, at), append(s.events, i)
 	}
 	any := false
 	for n, at := range kinds {
@@ -228,7 +237,7 @@ func (sol *solution) local(first, end int, w wish, as bool) *stretch {
 		for j, st := range states {
 			ch := &k.choices[st.choice]
 			own[j] = ch.taste
-			if as && st == sol.states[first+n] || !as && (len(k.dead) > 0 && ch.Frets == neck.NoFrets || w.allows(ch)) {
+			if as && st == sol.states[s.events[n]] || !as && (len(k.dead) > 0 && ch.Frets == neck.NoFrets || w.allows(ch)) {
 				ok = append(ok, j)
 			}
 		}
@@ -238,7 +247,7 @@ func (sol *solution) local(first, end int, w wish, as bool) *stretch {
 				return nil
 			}
 			for j, st := range states {
-				if st == sol.states[first+n] {
+				if st == sol.states[s.events[n]] {
 					ok = append(ok, j)
 				}
 			}
@@ -272,11 +281,14 @@ func (sol *solution) local(first, end int, w wish, as bool) *stretch {
 		fixed := p.need[to].fixed
 		switch {
 		case in(from) && in(to):
-			link(from-first, to-first, kinds[from-first], kinds[to-first], fixed, seconds, weight, nil, nil)
+			a, b := nodes[from-first], nodes[to-first]
+			link(a, b, kinds[a], kinds[b], fixed, seconds, weight, nil, nil)
 		case in(to):
-			link(0, to-first, p.need[from].kind, kinds[to-first], fixed, seconds, weight, &sol.states[from], nil)
+			b := nodes[to-first]
+			link(0, b, p.need[from].kind, kinds[b], fixed, seconds, weight, &sol.states[from], nil)
 		case in(from):
-			link(from-first, 0, kinds[from-first], p.need[to].kind, fixed, seconds, weight, nil, &sol.states[to])
+			a := nodes[from-first]
+			link(a, 0, kinds[a], p.need[to].kind, fixed, seconds, weight, nil, &sol.states[to])
 		}
 	})
 	chosen, cost := g.Among(allowed)

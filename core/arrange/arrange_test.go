@@ -350,3 +350,34 @@ func TestTappedRuns(t *testing.T) {
 	assert.Equal(t, []int{low(5), 0, 0, 0}, runs("t12D p5D 2D h3D"), "what is picked is no more of it")
 	assert.Equal(t, []int{low(7), 0, low(5), 0}, runs("t12D p7D t12D p5D"))
 }
+
+// A dead stroke leaves the hand where it is: what is fretted before and after it is
+// chosen as if it were not there, and the time for the change is all that lies between
+// what sounds.
+func TestADeadStrokeMovesNothing(t *testing.T) {
+	events := func(body string) (list []Event) {
+		v := New(read(t, "tempo: 120\nA:\n| "+body+" |\n"), Options{}).Version(0, AsWritten, Way{FullRhythm: true})
+		for _, e := range v.Bars[0].Events {
+			if e.From.Dead() {
+				require.Zero(t, e.Shift, "a dead stroke is no way")
+				continue
+			}
+			list = append(list, e)
+		}
+		return list
+	}
+	for _, body := range [][2]string{{"C=x32010 - - - F=133211 - - -", "C=x32010 x x x F=133211 x x x"}, {"1E - 12E - 3E - 1E -", "1E x 12E x 3E x 1E x"}} {
+		held, dead := events(body[0]), events(body[1])
+		require.Len(t, dead, len(held))
+		for i := range held {
+			assert.Equal(t, held[i].Fingering, dead[i].Fingering)
+			assert.Equal(t, held[i].Base, dead[i].Base)
+			assert.Equal(t, held[i].Shift, dead[i].Shift)
+		}
+	}
+	v := New(read(t, "tempo: 120\nA:\n| 1E - 12E x x x 1E - |\n"), Options{}).Version(0, AsWritten, Way{FullRhythm: true})
+	last := v.Bars[0].Events[5]
+	assert.InDelta(t, 1, last.Hard.Spot.Seconds, 1e-9, "two beats, from what sounded last")
+	assert.Equal(t, "E", last.Hard.From[:1])
+	assert.Equal(t, v.Bars[0].Events[1].Base, v.Bars[0].Events[4].Base, "the hand waits at fret 12")
+}

@@ -112,7 +112,8 @@ type event struct {
 	line    int // index of the written line
 	place   float64
 	at      float64 // seconds from the start of the part
-	gap     float64 // seconds since the event before, 0 for the first
+	before  int     // the last event before that sounds a pitch, −1 for none
+	gap     float64 // seconds since it, 0 where there is none
 	pace    float64 // mean seconds from stroke to stroke, over a beat at least
 	length  pitch.Frac
 	beats   pitch.Frac // from the start of the bar
@@ -123,10 +124,12 @@ type event struct {
 	keeps   bool   // stays on the string where it is written
 }
 
-// span is a written line: events from start to before end, played times
-// times; back is the time in seconds from its last event to its first.
+// span is a written line: events from start to before end, played times times.
+// First and last are those that sound a pitch, −1 where none does; back is the
+// time in seconds from the last to the first.
 type span struct {
 	start, end, times int
+	first, last       int
 	back              float64
 }
 
@@ -281,15 +284,18 @@ func sameEvent(a, b song.Event) bool {
 // time works out when everything happens.
 func (s *score) time() {
 	oneBeat := s.clock.Seconds(max(s.part.Meter.Beat().Float(), 0.25))
-	first := 0
+	first, before := 0, -1
 	for i := range s.events {
 		e := &s.events[i]
 		m := s.measures[e.bar]
 		beat := m.Meter.Beat()
 		e.at = s.moment(e.bar) + s.clock.In(m, e.from.Start)
-		e.gap = 0
-		if i > 0 {
-			e.gap = nano(e.at - s.events[i-1].at)
+		e.before, e.gap = before, 0
+		if before >= 0 {
+			e.gap = nano(e.at - s.events[before].at)
+		}
+		if !e.from.Dead() {
+			before = i // a dead stroke leaves the hand where it is
 		}
 		// The strokes since a beat ago at least: the short half of a swung
 		// beat and the two quick strokes of a gallop are no run.
@@ -310,8 +316,11 @@ func (s *score) time() {
 	for l := range s.lines {
 		line := &s.lines[l]
 		end := bar + len(s.part.Lines[l].Bars)
-		if line.end > line.start {
-			line.back = nano(s.moment(end) - s.moment(bar) - s.events[line.end-1].at + s.events[line.start].at)
+		line.first, line.last = s.sounding(line.start-1, 1), s.sounding(line.end, -1)
+		if line.first < 0 || line.first >= line.end {
+			line.first, line.last = -1, -1
+		} else {
+			line.back = nano(s.moment(end) - s.moment(bar) - s.events[line.last].at + s.events[line.first].at)
 		}
 		bar = end
 	}
@@ -355,6 +364,11 @@ func (s *score) hasChords() bool {
 	return slices.ContainsFunc(s.events, func(e event) bool { return e.from.Kind == song.Chord })
 }
 
+// ends are the first and the last event that sounds a pitch, −1 where none does.
+func (s *score) ends() (first, last int) {
+	return s.sounding(-1, 1), s.sounding(len(s.events), -1)
+}
+
 // edges are the first and the last sounding event of a part, nil where there
 // are none, and how many seconds they lie from its ends.
 func edges(p *song.Part, clock song.Clock) (first, last *song.Event, lead, tail float64) {
@@ -381,10 +395,11 @@ func edges(p *song.Part, clock song.Clock) (first, last *song.Event, lead, tail 
 // seamsOf reads the roadmap for the neighbours of a part.
 func (r *reader) seamsOf(index int) seams {
 	var w seams
-	if len(r.events) == 0 {
+	first, last := r.ends()
+	if first < 0 {
 		return w
 	}
-	start, end := r.events[0].at, r.total()-r.events[len(r.events)-1].at
+	start, end := r.events[first].at, r.total()-r.events[last].at
 	w.back = start + end
 	in, out := neighbours(r.set.song.Order, index)
 	for _, n := range in {

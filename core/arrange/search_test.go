@@ -57,16 +57,16 @@ func drawSmall(t *rapid.T) (*song.Song, Options, Rung, Way) {
 // plainCost adds up what states cost by walking through the part as it is
 // played, pass by pass.
 func plainCost(p *plan, states []state) float64 {
-	if len(states) == 0 {
-		return 0
-	}
 	c := newChanges(p)
 	kind := func(i int) *kind { return &p.kinds[p.need[i].kind] }
 	from := func(before, i int, seconds float64) float64 {
 		s := c.step(kind(before), kind(i), p.need[i].fixed, seconds)
 		return s.cost(states[before], states[i]) + kind(i).choices[states[i].choice].taste
 	}
-	first, last := 0, len(states)-1
+	first, last := p.score.ends()
+	if first < 0 {
+		return 0 // dead strokes alone
+	}
 	open := kind(first).choices[states[first].choice]
 	ways := p.score.ways
 	sum := ways.beginning * (grade.Work(p.need[first].fixed+open.hold) + open.taste)
@@ -93,15 +93,21 @@ func plainCost(p *plan, states []state) float64 {
 	}
 	for _, l := range p.score.lines {
 		for pass := range l.times {
+			before := -1 // the last that sounded in this pass
 			for i := l.start; i < l.end; i++ {
-				switch {
-				case i > l.start:
-					sum += from(i-1, i, p.score.events[i].gap)
-				case pass > 0:
-					sum += from(l.end-1, i, l.back)
-				case i > 0:
-					sum += from(i-1, i, p.score.events[i].gap)
+				e := p.score.events[i]
+				if e.from.Dead() {
+					continue
 				}
+				switch {
+				case before >= 0:
+					sum += from(before, i, nano(e.at-p.score.events[before].at))
+				case pass > 0:
+					sum += from(l.last, i, l.back)
+				case e.before >= 0:
+					sum += from(e.before, i, e.gap)
+				}
+				before = i
 			}
 		}
 	}
@@ -113,6 +119,9 @@ func every(p *plan, f func([]state)) {
 	nodes := map[node][]int{}
 	var order []node
 	for i := range p.need {
+		if p.score.events[i].from.Dead() {
+			continue
+		}
 		n := p.nodeOf(i)
 		if nodes[n] == nil {
 			order = append(order, n)

@@ -437,7 +437,8 @@ func (p *plan) solve() *solution {
 		p.kinds[i].states = nil
 	}
 	sol := &solution{plan: p, states: make([]state, len(p.need))}
-	if len(p.need) == 0 {
+	first, last := p.score.ends()
+	if first < 0 {
 		return sol
 	}
 	b := p.set.bench
@@ -455,6 +456,9 @@ func (p *plan) solve() *solution {
 		return g.Node(b.zeros[:len(states)])
 	}
 	for i := range p.need {
+		if p.score.events[i].from.Dead() {
+			continue
+		}
 		key := p.nodeOf(i)
 		n, ok := byKey[key]
 		if !ok {
@@ -478,7 +482,6 @@ func (p *plan) solve() *solution {
 		}
 		visits[n] += weight
 	}
-	first, last := 0, len(p.need)-1
 	k := &p.kinds[p.need[first].kind]
 	for j, st := range k.states {
 		g.Add(nodes[first], j, p.score.ways.beginning*(grade.Work(p.need[first].fixed+k.choices[st.choice].hold)))
@@ -517,31 +520,43 @@ func (p *plan) solve() *solution {
 	}
 	chosen, cost := g.Solve()
 	sol.cost = cost
+	at := func(i int) state { return p.kinds[p.need[i].kind].states[chosen[nodes[i]]] }
+	hand := at(first).base
 	for i := range sol.states {
-		sol.states[i] = p.kinds[p.need[i].kind].states[chosen[nodes[i]]]
+		if p.score.events[i].from.Dead() {
+			sol.states[i].base = hand
+			continue
+		}
+		sol.states[i] = at(i)
+		hand = sol.states[i].base
 	}
 	return sol
 }
 
 // eachStep calls f for every change within the part, with its time and how
-// often it is played.
+// often it is played: from one event that sounds a pitch to the next.
 func (p *plan) eachStep(f func(from, to int, seconds, weight float64)) {
 	s := p.score
 	for _, line := range s.lines {
-		for i := line.start; i < line.end; i++ {
-			switch {
-			case i > line.start:
-				f(i-1, i, s.events[i].gap, float64(line.times))
-			case i > 0:
-				f(i-1, i, s.events[i].gap, 1)
+		if line.first < 0 {
+			continue
+		}
+		for i := line.first; i <= line.last; i++ {
+			switch e := &s.events[i]; {
+			case e.before < 0 || e.from.Dead():
+			case i > line.first:
+				f(e.before, i, e.gap, float64(line.times))
+			default:
+				f(e.before, i, e.gap, 1)
 			}
 		}
-		if line.times > 1 && line.end > line.start {
-			f(line.end-1, line.start, line.back, float64(line.times-1))
+		if line.times > 1 {
+			f(line.last, line.first, line.back, float64(line.times-1))
 		}
 	}
 	if s.ways.loop > 0 {
-		f(len(p.need)-1, 0, s.ways.back, s.ways.loop)
+		first, last := s.ends()
+		f(last, first, s.ways.back, s.ways.loop)
 	}
 }
 

@@ -155,12 +155,17 @@ func (w witness) linked(i int, s Said) bool {
 	b := &w.v.Bars[i]
 	var before *Event
 	for k := i - 1; k >= 0 && before == nil; k-- {
-		if n := len(w.v.Bars[k].Events); n > 0 {
-			before = &w.v.Bars[k].Events[n-1]
+		for j := range w.v.Bars[k].Events {
+			if e := &w.v.Bars[k].Events[j]; !e.From.Dead() {
+				before = e
+			}
 		}
 	}
 	for j := range b.Events {
 		e := &b.Events[j]
+		if e.From.Dead() {
+			continue // the hand stays where it is
+		}
 		if before != nil {
 			at := s.String.Index()
 			same := before.Fingering.Fingers[at] != hand.None && before.Fingering.Fingers[at] == e.Fingering.Fingers[at]

@@ -97,11 +97,15 @@ func (a *Arranger) write(sol *solution, why []Fact) Version {
 func (w *writer) again(a, first, end int) bool {
 	s := w.score
 	if a == 0 || s.lines[s.events[a].line].start == a || s.lines[s.events[first].line].start == first ||
-		s.same[s.events[a-1].bar] != s.same[s.events[first-1].bar] || s.events[a].bar-s.events[a-1].bar != s.events[first].bar-s.events[first-1].bar ||
 		!slices.Equal(s.dropped[s.events[a].bar], s.dropped[s.events[first].bar]) || a+end-first > len(s.events) {
 		return false
 	}
-	for i := first - 1; i < end; i++ {
+	before, earlier := s.events[first].before, s.events[a].before
+	if before < 0 || earlier < 0 || first-before != a-earlier || s.same[s.events[earlier].bar] != s.same[s.events[before].bar] ||
+		s.events[a].bar-s.events[earlier].bar != s.events[first].bar-s.events[before].bar {
+		return false
+	}
+	for i := before; i < end; i++ {
 		j := a + i - first
 		x, y := &s.events[i], &s.events[j]
 		if w.need[i] != w.need[j] || w.states[i] != w.states[j] || x.slot != y.slot || x.gap != y.gap || x.pace != y.pace || x.held < 0 != (y.held < 0) || x.length != y.length {
@@ -209,16 +213,19 @@ func (w *writer) hardestWay(i int) (by approach, total float64) {
 // next call.
 func (w *writer) approaches(i int) []approach {
 	e := &w.score.events[i]
-	w.ways = append(w.ways[:0], approach{from: i - 1, seconds: e.gap})
+	if e.from.Dead() {
+		return append(w.ways[:0], approach{from: -1})
+	}
+	w.ways = append(w.ways[:0], approach{from: e.before, seconds: e.gap})
 	line := w.score.lines[e.line]
-	if i != line.start {
+	if i != line.first {
 		return w.ways
 	}
 	if line.times > 1 {
-		w.ways = append(w.ways, approach{line.end - 1, line.back, LineAgain})
+		w.ways = append(w.ways, approach{line.last, line.back, LineAgain})
 	}
-	if i == 0 && w.score.ways.loop > 0 {
-		w.ways = append(w.ways, approach{len(w.need) - 1, w.score.ways.back, PartAgain})
+	if first, last := w.score.ends(); i == first && w.score.ways.loop > 0 {
+		w.ways = append(w.ways, approach{last, w.score.ways.back, PartAgain})
 	}
 	return w.ways
 }
@@ -443,9 +450,13 @@ func where(bar *Bar) Fact {
 // links names the changes of a bar that a finger makes easy: the first of each
 // kind.
 func (w *writer) links(list []Said, first, end int) []Said {
-	before := len(list)
-	for i := max(first, 1); i < end; i++ {
-		from, to := w.choiceAt(i-1), w.choiceAt(i)
+	said := len(list)
+	for i := first; i < end; i++ {
+		before := w.score.events[i].before
+		if before < 0 || w.score.events[i].from.Dead() {
+			continue
+		}
+		from, to := w.choiceAt(before), w.choiceAt(i)
 		if from.Frets == to.Frets || from.voice.Strings < 2 || to.voice.Strings < 2 {
 			continue
 		}
@@ -459,8 +470,8 @@ func (w *writer) links(list []Said, first, end int) []Said {
 		default:
 			continue
 		}
-		f.Of, f.For = w.short(i-1), w.short(i)
-		if f.Of != f.For && !slices.ContainsFunc(list[before:], func(s Said) bool { return s.Kind == f.Kind }) {
+		f.Of, f.For = w.short(before), w.short(i)
+		if f.Of != f.For && !slices.ContainsFunc(list[said:], func(s Said) bool { return s.Kind == f.Kind }) {
 			list = append(list, w.say(f))
 		}
 	}
