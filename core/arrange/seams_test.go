@@ -95,7 +95,7 @@ func TestStrokesOfVersions(t *testing.T) {
 	const run = "A:\n| 5E 5A 5D 5G 5D 5A 5E 5E |\n"
 	assert.Equal(t, "v^v^v^v^", strokes(run, hand.Player{}, AsWritten))
 	assert.Equal(t, "vvvvvvvv", strokes(run, hand.Player{Picking: hand.AllDown}, AsWritten))
-	assert.Equal(t, "vvvv^^^v", strokes(run, hand.Player{Picking: hand.Economy}, AsWritten), "towards the next string; on one string they alternate")
+	assert.Equal(t, "vvv^^^^v", strokes(run, hand.Player{Picking: hand.Economy}, AsWritten), "towards the next string; on one string they alternate")
 	const hammered = "A:\n| 5E h7E 5A h7A |\n"
 	assert.Equal(t, "v.v.", strokes(hammered, hand.Player{}, AsWritten))
 	assert.Equal(t, "vvvv", strokes(hammered, hand.Player{}, OneFinger), "picked instead")

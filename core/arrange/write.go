@@ -318,16 +318,16 @@ func (w *writer) bent(e *song.Event, s neck.String, fret int) pitch.Pitch {
 func (w *writer) strike(bar *Bar, first int) {
 	known := w.score.strokes[w.picking()][first:]
 	if w.set.at.Picking == hand.Economy {
-		known = w.strokesOf(bar)
+		known = w.strokesOf(bar, first+len(bar.Events))
 	}
 	for i := range bar.Events {
 		bar.Events[i].Stroke = known[i]
 	}
 }
 
-// strokesOf works out the strokes of a bar.
-func (w *writer) strokesOf(bar *Bar) []song.Stroke {
-	moments := make([]hand.Moment, len(bar.Events))
+// strokesOf works out the strokes of a bar, with an eye on the event after it.
+func (w *writer) strokesOf(bar *Bar, after int) []song.Stroke {
+	moments := make([]hand.Moment, len(bar.Events), len(bar.Events)+1)
 	for i := range bar.Events {
 		e := &bar.Events[i]
 		moments[i] = hand.Moment{Beats: e.Start.Div(bar.Measure.Meter.Pulse()), Picked: !w.rung.literal || hand.Picked(e.From), Written: e.From.Stroke,
@@ -335,6 +335,11 @@ func (w *writer) strokesOf(bar *Bar) []song.Stroke {
 		if len(e.Dead) > 0 && moments[i].Low == 0 {
 			moments[i].Low, moments[i].High = e.Dead[0], e.Dead[len(e.Dead)-1]
 		}
+	}
+	if after < len(w.need) {
+		e, c := &w.score.events[after], w.choiceAt(after)
+		begins := w.score.origin(e.bar).Sub(w.score.origin(w.score.events[after-1].bar))
+		moments = append(moments, hand.Moment{Beats: begins.Add(e.from.Start).Div(bar.Measure.Meter.Pulse()), Picked: true, Low: c.Lowest(), High: c.Highest()})
 	}
 	return hand.Strokes(moments, w.set.at.Picking)
 }

@@ -432,14 +432,80 @@ func TestWaysOfPicking(t *testing.T) {
 	eighths := at(f(0, 1), f(1, 2), f(1, 1), f(3, 2))
 	assert.Equal(t, "vvvv", read(Strokes(eighths, AllDown)))
 	assert.Equal(t, 0, Gallops(eighths))
-	strings := []neck.String{6, 5, 4, 4, 5, 3}
-	run := at(f(0, 1), f(1, 4), f(1, 2), f(3, 4), f(1, 1), f(5, 4))
-	for i, s := range strings {
-		run[i].Low, run[i].High = s, s
-	}
-	assert.Equal(t, "vvv^^v", read(Strokes(run, Economy)), "each stroke goes towards the next string")
+	run := at(f(0, 1), f(1, 4))
+	run[0].Low, run[0].High, run[1].Low, run[1].High = 6, 6, 5, 5
 	run[1].Written = song.Up
-	assert.Equal(t, "v^", read(Strokes(run, Economy))[:2], "what is written stays")
+	assert.Equal(t, "v^", read(Strokes(run, Economy)), "what is written stays")
+}
+
+// Economy goes towards the string that is struck next, and the pick travels as little
+// as it can.
+func TestEconomy(t *testing.T) {
+	for _, c := range []struct {
+		why, strokes string
+		strings      []neck.String
+		slot         int64 // of the beat
+	}{
+		{"three up, and one that lies below", "vv^^", []neck.String{5, 4, 3, 4}, 2},
+		{"three up, and one that lies above", "vvvv", []neck.String{5, 4, 3, 2}, 2},
+		{"three on each string", "v^vv^vv^v", []neck.String{6, 6, 6, 5, 5, 5, 4, 4, 4}, 3},
+		{"and back, begun on the beat", "v^v^v^^v^", []neck.String{4, 4, 4, 5, 5, 5, 6, 6, 6}, 3},
+		{"two on each string stay on the beat", "v^v^v^v^", []neck.String{6, 6, 5, 5, 4, 4, 3, 3}, 4},
+		{"one string", "v^v^v^v^", []neck.String{6, 6, 6, 6, 6, 6, 6, 6}, 4},
+		{"over and back", "vvv^^^", []neck.String{6, 5, 4, 3, 4, 5}, 4},
+		{"with time between, each begins on its beat", "vvv", []neck.String{3, 4, 5}, 1},
+	} {
+		run := make([]Moment, len(c.strings))
+		for i, s := range c.strings {
+			run[i] = Moment{Beats: pitch.F(int64(i), c.slot), Picked: true, Low: s, High: s}
+		}
+		got := ""
+		for _, k := range Strokes(run, Economy) {
+			got += [...]string{".", "v", "^"}[k]
+		}
+		assert.Equal(t, c.strokes, got, c.why)
+	}
+}
+
+// However it begins, no other strokes take less of the pick's travel, tried out.
+func TestEconomyAgainstEveryWay(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		run := make([]Moment, rapid.IntRange(1, 8).Draw(t, "strokes"))
+		for i := range run {
+			low := rapid.IntRange(1, 6).Draw(t, "low")
+			run[i] = Moment{Beats: pitch.F(int64(i), 4), Picked: true, Low: neck.String(low), High: neck.String(rapid.IntRange(1, low).Draw(t, "high"))}
+		}
+		// The pick passes strings one by one; a place is the gap above string 6, which is
+		// 6, to the gap below string 1, which is 0.
+		way := func(strokes []song.Stroke) (gaps int) {
+			at := -1
+			for i, m := range run {
+				if i > 0 && strokes[i] == strokes[i-1] && m.Low >= run[i-1].High && run[i-1].Low >= m.High {
+					gaps += 100 // on one string they alternate
+				}
+				begin, end := int(m.Low), int(m.High)-1
+				if strokes[i] == song.Up {
+					begin, end = end, begin
+				}
+				if at >= 0 {
+					gaps += max(begin-at, at-begin)
+				}
+				at = end
+			}
+			return gaps
+		}
+		strokes := Strokes(run, Economy)
+		own := way(strokes)
+		for bits := range 1 << len(run) {
+			other := make([]song.Stroke, len(run))
+			for i := range other {
+				other[i] = song.Down + song.Stroke(bits>>i&1)
+			}
+			if other[0] == strokes[0] {
+				require.GreaterOrEqual(t, way(other), own, "%v", other)
+			}
+		}
+	})
 }
 
 func TestSkillsAreWrittenAndReadBack(t *testing.T) {

@@ -1,6 +1,8 @@
 package hand
 
 import (
+	"math"
+
 	"valleyside/core/neck"
 	"valleyside/core/pitch"
 	"valleyside/core/song"
@@ -21,9 +23,8 @@ type Moment struct {
 // Alternate is down on the beat and up between; where the bar has sixteenths,
 // down on the eighths and up between them; a gallop comes out as down, down-up.
 // AllDown is down throughout but for the last stroke of a gallop. Economy
-// strikes towards the string before: going on to a thinner string is a
-// down-stroke, to a thicker one an up-stroke, and on one string the strokes
-// alternate. A stroke that is written stays.
+// strikes towards the string that is struck next (see economize). A stroke that
+// is written stays.
 func Strokes(moments []Moment, picking Picking) []song.Stroke {
 	strokes := make([]song.Stroke, len(moments))
 	grid := int64(2)
@@ -32,7 +33,6 @@ func Strokes(moments []Moment, picking Picking) []song.Stroke {
 			grid = d
 		}
 	}
-	before := -1
 	for i := range moments {
 		m := &moments[i]
 		switch {
@@ -45,12 +45,12 @@ func Strokes(moments []Moment, picking Picking) []song.Stroke {
 			if endsGallop(moments, i) {
 				strokes[i] = song.Up
 			}
-		case picking == Economy && before >= 0 && moments[before].Low != 0 && m.Low != 0:
-			strokes[i] = towards(moments[before], *m, strokes[before])
 		default:
 			strokes[i] = onGrid(m.Beats, grid)
 		}
-		before = i
+	}
+	if picking == Economy {
+		economize(moments, strokes)
 	}
 	return strokes
 }
@@ -67,18 +67,114 @@ func onGrid(beats pitch.Frac, grid int64) song.Stroke {
 	return song.Down
 }
 
-// towards is the stroke that carries the pick from one moment's strings on to
-// the next one's.
-func towards(from, to Moment, last song.Stroke) song.Stroke {
+// What economy picking weighs: on strings that both have, strokes alternate; then a
+// string that the pick travels in the air, a stroke away from the string that is
+// struck next, and one against the beat; most where several on one string begin.
+// So two notes on each string stay down, up, and three on each go as they travel.
+const (
+	twice       = 10_000
+	beginsOff   = 150
+	inTheAir    = 100
+	awayFrom    = 3
+	againstBeat = 2
+)
+
+// economize turns the strokes of a bar so that the pick travels least. A
+// down-stroke ends on the thinner side of its strings and an up-stroke on the
+// thicker; the next begins on the other. After a beat or more the hand begins
+// anew. What is on the grid comes in.
+func economize(moments []Moment, strokes []song.Stroke) {
+	type way struct {
+		cost int
+		from int // index of the stroke before, in ways
+	}
+	both := [2]song.Stroke{song.Down, song.Up}
+	picked := make([]int, 0, len(moments))
+	for i := range moments {
+		if moments[i].Picked {
+			picked = append(picked, i)
+		}
+	}
+	ways := make([][2]way, len(picked))
+	for k, i := range picked {
+		m := &moments[i]
+		for d, stroke := range both {
+			w := &ways[k][d]
+			if m.Written != song.NoStroke && m.Written != stroke {
+				w.cost = math.MaxInt / 2
+				continue
+			}
+			if stroke != strokes[i] {
+				w.cost += againstBeat
+			}
+			begins := k == 0 || !follows(&moments[picked[k-1]], m)
+			if k+1 < len(picked) && follows(m, &moments[picked[k+1]]) {
+				switch to := toward(m, &moments[picked[k+1]]); {
+				case to == both[1-d]:
+					w.cost += awayFrom
+				case to == song.NoStroke && begins && stroke != strokes[i]:
+					w.cost += beginsOff
+				}
+			}
+			if k == 0 {
+				continue
+			}
+			before := &moments[picked[k-1]]
+			cost := func(e int) int {
+				if begins {
+					return ways[k-1][e].cost
+				}
+				cost := ways[k-1][e].cost + inTheAir*travel(before, m, both[e], stroke)
+				if both[e] == stroke && toward(before, m) == song.NoStroke {
+					cost += twice
+				}
+				return cost
+			}
+			if cost(1) < cost(0) {
+				w.from = 1
+			}
+			w.cost += cost(w.from)
+		}
+	}
+	at := 0
+	if k := len(picked) - 1; k >= 0 && ways[k][1].cost < ways[k][0].cost {
+		at = 1
+	}
+	for k := len(picked) - 1; k >= 0; k-- {
+		strokes[picked[k]] = both[at]
+		at = ways[k][at].from
+	}
+}
+
+// follows tells whether two moments are less than a beat apart, and the strings of
+// both are known.
+func follows(from, to *Moment) bool {
+	return from.Low != 0 && to.Low != 0 && to.Beats.Sub(from.Beats).Less(pitch.Whole(1))
+}
+
+// toward is the stroke that goes from the strings of a moment to those of the next;
+// NoStroke where they have one in common.
+func toward(m, next *Moment) song.Stroke {
 	switch {
-	case to.Low < from.High: // thinner strings carry lower numbers
+	case next.Low < m.High: // thinner strings carry lower numbers
 		return song.Down
-	case to.High > from.Low:
-		return song.Up
-	case last == song.Down:
+	case next.High > m.Low:
 		return song.Up
 	}
-	return song.Down
+	return song.NoStroke
+}
+
+// travel counts the strings between the end of a stroke and the beginning of the
+// next.
+func travel(from, to *Moment, first, second song.Stroke) int {
+	end, begin := from.High-1, to.Low // the strings are counted by what lies beneath them
+	if first == song.Up {
+		end = from.Low
+	}
+	if second == song.Up {
+		begin = to.High - 1
+	}
+	return int(max(end-begin, begin-end))
 }
 
 // endsGallop tells whether moment i is the last of a gallop: a beat of an
