@@ -381,3 +381,24 @@ func TestADeadStrokeMovesNothing(t *testing.T) {
 	assert.Equal(t, "E", last.Hard.From[:1])
 	assert.Equal(t, v.Bars[0].Events[1].Base, v.Bars[0].Events[4].Base, "the hand waits at fret 12")
 }
+
+// A change is harder the less time there is for it, and a song that goes to a hard
+// shape from another is no easier than that shape alone.
+func TestAChangeIsHarderWithLessTime(t *testing.T) {
+	graded := func(body string, tempo int) float64 {
+		return New(read(t, fmt.Sprintf("tempo: %d\nA:\n| %s | %s |\n", tempo, body, body)), Options{}).Version(0, AsWritten, Way{FullRhythm: true}).Grade
+	}
+	for _, body := range []string{"C - F -", "G - C -", "Am - F -", "F - Bm -"} {
+		before := graded(body, 40)
+		first := before
+		for tempo := 80; tempo <= 200; tempo += 40 {
+			now := graded(body, tempo)
+			assert.Greater(t, now, before, "%s at %d", body, tempo)
+			before = now
+		}
+		assert.Greater(t, before, first+0.5, "%s: half a grade at least from 40 to 200", body)
+	}
+	for _, tempo := range []int{40, 120, 200} {
+		assert.GreaterOrEqual(t, graded("C - F -", tempo), graded("F - F -", tempo), "at %d", tempo)
+	}
+}

@@ -18,10 +18,10 @@ func ExampleArranger_Ladder() {
 		}
 	}
 	// Output:
-	// One finger, grade 2.4
+	// One finger, grade 2.5
 	// All on the A string, frets 3 to 5
-	// As written, grade 3.2
-	// Two notes, grade 3.7
-	// Octaves, grade 3.7
-	// Three notes, grade 3.9
+	// As written, grade 3.6
+	// Two notes, grade 3.8
+	// Three notes, grade 4.1
+	// Octaves, grade 4.1
 }

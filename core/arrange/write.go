@@ -345,7 +345,7 @@ func (w *writer) strokesOf(bar *Bar, after int) []song.Stroke {
 }
 
 // worthSaying is the demand from which a bar's hardest place is named.
-const worthSaying = 0.5
+const worthSaying = 0.55
 
 // reasons says what the student gets in one bar, and why.
 func (w *writer) reasons(bar *Bar, first, end int) []Said {

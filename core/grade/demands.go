@@ -43,6 +43,7 @@ const (
 	// Change: what a finger counts that does more, or less, than come from the air.
 	jumpsString     = 1.05
 	slidesAlong     = 0.4
+	laysAcross      = 0.3 // for each string beyond the first
 	placedPerSecond = 10.0
 	mostPlaced      = 6.0
 
@@ -149,7 +150,7 @@ func ShiftDemand(mm, seconds float64) float64 {
 // another string is a little harder than one that comes from the air, one that
 // slides along its string much easier, and one that stays costs nothing.
 func Placing(c hand.Change) float64 {
-	return float64(c.Placed) + jumpsString*float64(c.Moved) + slidesAlong*float64(c.Slid)
+	return float64(c.Placed) + jumpsString*float64(c.Moved) + slidesAlong*float64(c.Slid) + laysAcross*float64(c.Laid)
 }
 
 // ChangeDemand is how quickly fingers have to be placed: 1 at ten in a second.

@@ -49,7 +49,7 @@ var weights = [demands]float64{
 	Force:    1,    // more than a full barre at the first fret, which is 0.77
 	Muting:   0.1,  // one string inside a shape
 	Shift:    0.9,  // 600 mm in a second
-	Change:   0.5,  // ten fingers placed in a second
+	Change:   0.8,  // ten fingers placed in a second
 	Crossing: 0.25, // twenty strings in a second
 	Speed:    1,    // as many strokes as the player is comfortable with
 	Rhythm:   0.3,  // a stroke on a 32nd

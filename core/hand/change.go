@@ -1,6 +1,10 @@
 package hand
 
-import "valleyside/core/neck"
+import (
+	"math/bits"
+
+	"valleyside/core/neck"
+)
 
 // Change is what the fingers and the pick do to go from one fingering to the
 // next. Fingers that are down in both are kept where they lie on the same
@@ -8,6 +12,7 @@ import "valleyside/core/neck"
 // moved where they jump to another string.
 type Change struct {
 	Kept, Slid, Moved, Placed, Lifted int
+	Laid                              int // strings that a finger comes to lie across, beyond the first
 	Crossed                           int // strings that the pick moves across
 }
 
@@ -23,6 +28,9 @@ type grip struct {
 	strings uint8
 	fret    int8
 }
+
+// across counts the strings from the thickest to the thinnest that a finger stops.
+func (g grip) across() int { return bits.Len8(g.strings) - bits.TrailingZeros8(g.strings|1<<7) }
 
 // Grip is f by its fingers.
 func (f Fingering) Grip() Grip {
@@ -62,6 +70,13 @@ func (g *Grip) To(next *Grip) Change {
 			c.Slid++
 		default:
 			c.Kept++
+		}
+		if across := b.across(); across > 1 && a != b {
+			lies := 1
+			if a.strings&b.strings != 0 { // it slides, or rolls
+				lies = max(a.across(), 1)
+			}
+			c.Laid += max(across-lies, 0)
 		}
 	}
 	// The pick goes from the thickest string that is struck before to the

@@ -16,10 +16,10 @@ import (
 
 // What is worth a step of its own; grades and demands as core/grade has them.
 const (
-	hardChange   = 0.3 // of a change, below which it comes by itself
-	newShapeAsks = 1.5 // more of a change, for each of its shapes that is new
-	mostChanges  = 3   // of one part
-	easyPart     = 0.3 // of the hardest bar, below which a part is learnt in one go
+	hardChange   = 0.45 // of a change, below which it comes by itself
+	newShapeAsks = 1.5  // more of a change, for each of its shapes that is new
+	mostChanges  = 3    // of one part
+	easyPart     = 0.3  // of the hardest bar, below which a part is learnt in one go
 	standsOut    = 1.15
 	hardPlace    = 0.45 // from which a place is worth a drill
 	mostPlaces   = 3    // of one part

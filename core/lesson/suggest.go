@@ -9,7 +9,7 @@ import (
 )
 
 // Comfortable is the grade up to which a rung can be given without a word.
-const Comfortable = 4.0
+const Comfortable = 4.2
 
 // Suggest picks the rung to begin with from the versions of a part: the
 // hardest that is still comfortable, or else the easiest of all. Of two that
