@@ -505,23 +505,32 @@ func (s *songbook) chooseVoicing(c *echo.Context) error {
 		}
 		err := s.Store.ChangeWay(c.Request().Context(), home(c).ID, g.ID, parsed.PartID(i), line, arrange.EasyChords, func(text string) (string, error) {
 			way, _ := arrange.ParseWay(text)
+			all := arrange.Pin{Of: form.Get("symbol"), What: arrange.PinShape, Shape: shape}
+			there := false
 			bars := p.Bars()
 			for b := range bars {
 				for j := range bars[b].Events {
 					e := &bars[b].Events[j]
 					here := p.Name == form.Get("part") && strconv.Itoa(b+1) == form.Get("bar") && slices.Contains(places, e.Start.String())
-					if e.Kind != song.Chord || e.Chord.Symbol != form.Get("symbol") || !here && !everywhere {
+					if e.Kind != song.Chord || e.Chord.Symbol != all.Of || !here && !everywhere {
 						continue
 					}
+					there = true
 					pin := arrange.Pin{Bar: b + 1, Event: true, Start: e.Start, What: arrange.PinShape, Shape: shape}
-					if chosen == "" {
-						way.Pins = slices.DeleteFunc(way.Pins, func(o arrange.Pin) bool {
-							return o.Bar == pin.Bar && o.Event && o.Start == pin.Start
-						})
+					if chosen != "" && !everywhere {
+						way = way.Pin(pin)
 						continue
 					}
-					way = way.Pin(pin)
+					way.Pins = slices.DeleteFunc(way.Pins, func(o arrange.Pin) bool {
+						return o.Bar == pin.Bar && o.Event && o.Start == pin.Start
+					})
 				}
+			}
+			switch {
+			case there && everywhere && chosen != "":
+				way = way.Pin(all)
+			case there && chosen == "":
+				way.Pins = slices.DeleteFunc(way.Pins, func(o arrange.Pin) bool { return o.Of == all.Of && o.What == all.What })
 			}
 			return way.String(), nil
 		})

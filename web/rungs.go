@@ -134,18 +134,25 @@ type cursor struct {
 	Last         string // the bar before
 	Following    string // the bar after
 	Pins         []pinChoice
-	Fingers      []pinChoice
+	Fingers      []fingerChoice
 	Held         []pinChoice // pins of the bar, to let go
 	Alternatives []alternative
 }
 
+// fingerChoice is the finger of one string, and the others that it could have.
+type fingerChoice struct {
+	Label, Now string
+	Fingers    []pinChoice
+}
+
 // pinChoice is a pin that can be set or let go.
-type pinChoice struct{ Label, Pin string }
+type pinChoice struct{ Label, Pin, Key string }
 
 type alternative struct {
 	Bars   string
 	Places string
-	Buys   []string
+	Is     string
+	Buys   string
 	Pins   []string
 }
 
@@ -380,7 +387,8 @@ func (s *songbook) ladder(c *echo.Context, g *song.Song, w studio.Ways, q url.Va
 			return err
 		}
 		for _, alt := range alternatives {
-			row := alternative{Bars: barsWords(alt.From, alt.To), Places: places(alt.Shapes), Buys: sp.Buys(alt.Buys)}
+			row := alternative{Bars: barsWords(alt.From, alt.To), Places: places(alt.Shapes)}
+			row.Is, row.Buys = sp.Alternative(alt)
 			for _, pin := range alt.Pins {
 				row.Pins = append(row.Pins, pin.String())
 			}
@@ -593,28 +601,40 @@ func places(shapes []neck.Frets) string {
 func (cur *cursor) pins(v *rungsView, sp words.Speaker) {
 	for _, p := range v.Way.Pins {
 		if p.Bar == 0 || p.Bar == cur.Bar {
-			cur.Held = append(cur.Held, pinChoice{p.String(), p.String()})
+			cur.Held = append(cur.Held, pinChoice{Label: p.String(), Pin: p.String()})
 		}
 	}
 	if len(cur.Notes) == 0 {
 		return
 	}
 	here := arrange.Pin{Bar: cur.Bar, Pass: cur.Pass, Event: true, Start: cur.Start, What: arrange.PinShape, Shape: cur.Fingering.Frets}
-	cur.Pins = append(cur.Pins, pinChoice{"these frets here", here.String()})
+	cur.Pins = append(cur.Pins, pinChoice{"these frets here", here.String(), "p"})
+	if e := cur.From; e.Kind == song.Chord {
+		wherever := arrange.Pin{Of: e.Chord.Symbol, What: arrange.PinShape, Shape: cur.Fingering.Frets}
+		cur.Pins = append(cur.Pins, pinChoice{"these frets for every " + e.Chord.Symbol, wherever.String(), "e"})
+	}
 	low := cur.Fingering.Lowest()
 	onString := arrange.Pin{Bar: cur.Bar, Pass: cur.Pass, What: arrange.PinString, On: low}
-	cur.Pins = append(cur.Pins, pinChoice{fmt.Sprintf("bar %d on the %s string", cur.Bar, sp.String(low)), onString.String()})
+	cur.Pins = append(cur.Pins, pinChoice{fmt.Sprintf("bar %d on the %s string", cur.Bar, sp.String(low)), onString.String(), "s"})
 	from := max(cur.Base-1, 0)
 	if cur.Fingering.Frets.On(low) == 0 {
 		from = 0
 	}
 	region := arrange.Pin{What: arrange.PinRegion, Low: from, To: min(from+5, neck.MaxFret)}
-	cur.Pins = append(cur.Pins, pinChoice{fmt.Sprintf("all of it in frets %d to %d", region.Low, region.To), region.String()})
-	if v.Chosen.Rung == arrange.AsWritten || v.Chosen.Rung != arrange.OneFinger && cur.Fingering.Count() == 1 {
-		for f := hand.Index; f <= hand.Little; f++ {
-			pin := arrange.Pin{Bar: cur.Bar, Pass: cur.Pass, Event: true, Start: cur.Start, What: arrange.PinFinger, Finger: f}
-			cur.Fingers = append(cur.Fingers, pinChoice{f.String(), pin.String()})
+	cur.Pins = append(cur.Pins, pinChoice{fmt.Sprintf("all of it in frets %d to %d", region.Low, region.To), region.String(), "f"})
+	for _, n := range cur.Notes {
+		if n.Finger == hand.None {
+			continue
 		}
+		choice := fingerChoice{Label: sp.String(n.String)}
+		for f := hand.Index; f <= hand.Little; f++ {
+			pin := arrange.Pin{Bar: cur.Bar, Pass: cur.Pass, Event: true, Start: cur.Start, What: arrange.PinFinger, On: n.String, Finger: f}
+			choice.Fingers = append(choice.Fingers, pinChoice{Label: f.String(), Pin: pin.String()})
+			if f == n.Finger {
+				choice.Now = f.String()
+			}
+		}
+		cur.Fingers = append(cur.Fingers, choice)
 	}
 }
 

@@ -23,8 +23,8 @@ type Alternative struct {
 	From, To int
 	// Cost is the work that it takes more than the version's own.
 	Cost float64
-	// Buys says what speaks for it.
-	Buys []Fact
+	// Is says what it is, by which it is told from the others; Buys what speaks for it.
+	Is, Buys []Fact
 	// Shapes are its frets, a shape for each event that is fretted or open, and
 	// Pins what makes the version take it.
 	Shapes []neck.Frets
@@ -83,7 +83,8 @@ func (sol *solution) instead(list []Alternative, first, end, pass int, wishes []
 		if w.octaves != 0 && !sol.moves(own.shapes(), shapes, w.octaves) || slices.Equal(shapes, own.shapes()) || slices.ContainsFunc(found, same(shapes)) || slices.ContainsFunc(list, same(shapes)) {
 			continue
 		}
-		one := Alternative{Cost: alt.cost - own.cost, Shapes: shapes, Buys: buys(mine, figuresOf(sol, alt), w.octaves)}
+		its := figuresOf(sol, alt)
+		one := Alternative{Cost: alt.cost - own.cost, Shapes: shapes, Is: its.is(mine), Buys: buys(mine, its, w.octaves)}
 		one.From, one.To = sol.score.of[sol.score.events[first].bar].bar+1, sol.score.of[sol.score.events[end-1].bar].bar+1
 		for i, at := range alt.events {
 			e := &sol.score.events[at]
@@ -92,7 +93,20 @@ func (sol *solution) instead(list []Alternative, first, end, pass int, wishes []
 		found = append(found, one)
 	}
 	slices.SortStableFunc(found, func(a, b Alternative) int { return cmp.Compare(a.Cost, b.Cost) })
-	return append(list, found[:min(len(found), most-len(list))]...)
+	for _, one := range found {
+		if len(list) == most {
+			break
+		}
+		if !slices.ContainsFunc(list, one.alike) { // of two that are called the same, the one of less work
+			list = append(list, one)
+		}
+	}
+	return list
+}
+
+// alike tells whether two alternatives would be called the same.
+func (a Alternative) alike(b Alternative) bool {
+	return a.From == b.From && a.To == b.To && slices.Equal(a.Is, b.Is)
 }
 
 // moves tells whether shapes sound what others do, so many octaves higher.
@@ -307,6 +321,7 @@ type figure struct {
 	lowest                                                    neck.String
 	little                                                    bool
 	shift, reach                                              float64
+	from, to                                                  int8 // the places of the hand
 }
 
 func figuresOf(sol *solution, s *stretch) figure {
@@ -318,6 +333,12 @@ func figuresOf(sol *solution, s *stretch) figure {
 		f.fingers += c.Count()
 		f.little = f.little || c.Uses(hand.Little)
 		f.sounding += c.Sounding()
+		if base := c.base; base > 0 {
+			if f.from == 0 {
+				f.from = base
+			}
+			f.from, f.to = min(f.from, base), max(f.to, base)
+		}
 		f.reach = max(f.reach, c.Reach(sol.set.in.Neck))
 		for j, fret := range c.Frets {
 			if fret < 0 {
@@ -347,6 +368,29 @@ func figuresOf(sol *solution, s *stretch) figure {
 	return f
 }
 
+// is says what a way through a bar is: on one string, or where the hand is and on how
+// many strings, with the octave or the barre that tells it from the version's own.
+func (f *figure) is(own figure) []Fact {
+	var list []Fact
+	switch {
+	case f.strings == 1:
+		list = append(list, Fact{Kind: IsOnString, String: f.only})
+	case f.from == 0:
+		list = append(list, Fact{Kind: IsOpen})
+	case f.from == f.to:
+		list = append(list, Fact{Kind: IsInPosition, N: int(f.from)})
+	default:
+		list = append(list, Fact{Kind: IsInFrets, Low: f.low, High: f.high})
+	}
+	if f.strings > 1 && f.from > 0 && (f.open > 0) != (own.open > 0) {
+		list = append(list, Fact{Kind: IsWithOpen, N: min(f.open, 1)})
+	}
+	if f.strings > 1 && f.strings != own.strings {
+		list = append(list, Fact{Kind: IsOnStrings, N: f.strings})
+	}
+	return list
+}
+
 // buys says what a way through a bar has that the version's own has not.
 func buys(own, other figure, octaves int) []Fact {
 	var list []Fact
@@ -357,20 +401,14 @@ func buys(own, other figure, octaves int) []Fact {
 	}
 	say(octaves != 0, Fact{Kind: OctaveElsewhere, N: octaves, Strings: int(own.lowest - other.lowest)})
 	say(other.barres < own.barres, Fact{Kind: NoBarreThere})
-	say(other.strings == 1 && own.strings > 1, Fact{Kind: OnOneString, String: other.only})
 	say(!other.little && own.little, Fact{Kind: NoLittleThere})
 	say(other.reach < own.reach-15, Fact{Kind: NoStretch, N: int(own.reach - other.reach)})
 	say(other.sounding > own.sounding, Fact{Kind: Fuller})
 	say(other.fingers < own.fingers, Fact{Kind: FewerFingers})
 	say(other.shift < own.shift-10, Fact{Kind: LessMoving, N: int(own.shift - other.shift)})
 	say(other.kept > own.kept, Fact{Kind: MoreStay})
-	say(other.open > own.open, Fact{Kind: MoreOpen})
-	say(other.open < own.open, Fact{Kind: FewerOpen})
-	say(other.high < own.high, Fact{Kind: LowerDown, Low: other.low, High: other.high})
-	say(other.high > own.high && own.open == other.open, Fact{Kind: HigherUp, Low: other.low, High: other.high})
-	if list == nil {
-		list = []Fact{{Kind: ElsewhereThere, Low: other.low, High: other.high}}
-	}
+	say(other.open > own.open && own.open > 0, Fact{Kind: MoreOpen})
+	say(other.open == 0 && own.open > 0, Fact{Kind: OneSound})
 	const most = 2
 	return list[:min(len(list), most)]
 }

@@ -402,3 +402,62 @@ func TestAChangeIsHarderWithLessTime(t *testing.T) {
 		assert.GreaterOrEqual(t, graded("C - F -", tempo), graded("F - F -", tempo), "at %d", tempo)
 	}
 }
+
+// Of two open strings with one between nothing keeps that one silent: an octave across
+// them is the note alone, unless it is what the sheet has.
+func TestNoOctaveAcrossAnOpenGap(t *testing.T) {
+	frets := func(body string) (list []string) {
+		for _, e := range New(read(t, "tuning: drop D\nA:\n| "+body+" |\n"), Options{}).Version(0, Octave, Way{FullRhythm: true}).Bars[0].Events {
+			list = append(list, e.Fingering.Frets.String())
+		}
+		return list
+	}
+	assert.Equal(t, []string{"0xxxxx", "3x3xxx", "5x5xxx"}, frets("0E 3E 5E"))
+	assert.Equal(t, []string{"0x0xxx"}, frets("0E+0D"), "as typed")
+}
+
+// A shape that is pinned for a chord holds wherever the chord is written, but where one
+// place has another; a finger is pinned on any string; and a pin that speaks of nothing,
+// or has other notes than are written, is said.
+func TestPinsOfChordsAndFingers(t *testing.T) {
+	s := read(t, "A:\n| C - G - C - G - | G - - - C - - - |\n")
+	version := func(pins ...string) Version {
+		w, err := ParseWay(strings.Join(pins, "\n"))
+		require.NoError(t, err)
+		assert.Equal(t, strings.Join(pins, "\n"), w.String(), "written as it is read")
+		return New(s, Options{}).Version(0, AsWritten, w)
+	}
+	shapes := func(v Version) (list []string) {
+		for _, b := range v.Bars {
+			for _, e := range b.Events {
+				list = append(list, e.Fingering.Frets.String())
+			}
+		}
+		return list
+	}
+	v := version("chord C: shape x35553")
+	assert.Equal(t, []string{"x35553", "320003", "x35553", "320003", "320003", "x35553"}, shapes(v))
+	assert.Empty(t, v.Unmet)
+	v = version("bar 2 at 1/2: shape 332010", "chord C: shape x35553")
+	assert.Equal(t, []string{"x35553", "320003", "x35553", "320003", "320003", "332010"}, shapes(v), "one place is meant more than all")
+
+	v = version("bar 1 at 1/4: finger 4 on E", "bar 1 at 1/4: finger 3 on e")
+	require.Len(t, v.Unmet, 1, "no hand has the little finger on the low E and the ring on the high one")
+	v = version("bar 1 at 1/4: finger 1 on A", "bar 1 at 1/4: finger 4 on e")
+	g := v.Bars[0].Events[1].Fingering
+	assert.Equal(t, []hand.Finger{3, 1, 4}, []hand.Finger{g.Fingers[0], g.Fingers[1], g.Fingers[5]})
+	assert.Empty(t, v.Unmet)
+
+	for pin, why := range map[string]UnmetKind{
+		"bar 1 at 1/8: shape x35553": NoStroke,
+		"chord Dm: shape xx0231":     NoSuchChord,
+		"bar 9: string A":            NoSuchBar,
+		"bar 1 at 0: shape xx0232":   OtherNotes,
+	} {
+		v = version(pin)
+		require.NotEmpty(t, v.Unmet, pin)
+		assert.Equal(t, why, v.Unmet[0].Why, pin)
+	}
+	assert.Equal(t, "D A F#", version("bar 1 at 0: shape xx0232").Unmet[0].Of)
+	assert.Equal(t, "xx0232", shapes(version("bar 1 at 0: shape xx0232"))[0], "the teacher has the last word")
+}

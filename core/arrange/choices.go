@@ -206,7 +206,8 @@ func fretted(f neck.Frets) (n int) {
 }
 
 // lay puts pitches on strings gap apart, the lowest on string low; NoFrets where
-// one of them is not there.
+// one of them is not there, or nothing keeps a string between them silent: of two
+// open strings no finger is beside it.
 func (c *chooser) lay(low neck.String, gap int, pitches ...pitch.Pitch) neck.Frets {
 	frets := neck.NoFrets
 	for i, p := range pitches {
@@ -215,6 +216,9 @@ func (c *chooser) lay(low neck.String, gap int, pitches ...pitch.Pitch) neck.Fre
 			return neck.NoFrets
 		}
 		frets[s.Index()] = int8(c.set.in.Fret(s, p))
+	}
+	if !hand.Silenceable(frets) {
+		return neck.NoFrets
 	}
 	return frets
 }

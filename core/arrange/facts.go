@@ -65,6 +65,7 @@ const (
 	DeadNote
 	HarmonyBelow // Of: the interval N of the key is set below the line
 	NoneBelow    // no string below the line has the interval N: the note alone
+	RingsBetween // nothing keeps String silent between two open ones: the note alone
 )
 
 // What is said of a bar.
@@ -118,16 +119,22 @@ const (
 	NoLittleThere            // without the little finger
 	NoStretch                // N mm less to reach
 	FewerFingers             //
-	OnOneString              // all on String
 	LessMoving               // the hand moves N mm less
 	MoreStay                 // more fingers stay where they are
 	MoreOpen                 // more open strings
-	FewerOpen                // fewer open strings, the same sound throughout
-	LowerDown                // lower on the neck, frets Low to High
-	HigherUp                 // higher on the neck, where frets lie closer
+	OneSound                 // the same sound throughout, with no open string in it
 	Fuller                   // more strings sound
 	OctaveElsewhere          // the same notes N octaves up, Strings over
-	ElsewhereThere           // the same notes elsewhere, frets Low to High
+)
+
+// What an alternative is.
+const (
+	IsOnString   FactKind = 176 + iota // all on String
+	IsOnStrings                        // on N strings
+	IsInPosition                       // the index stays at fret N
+	IsInFrets                          // frets Low to High
+	IsOpen                             // nothing is fretted
+	IsWithOpen                         // with open strings where there were none; with N 0 without any
 )
 
 // Fact is one thing to say of a version, with its numbers: a reason, not yet a

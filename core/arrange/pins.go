@@ -1,12 +1,15 @@
 package arrange
 
 import (
+	"cmp"
 	"slices"
+	"strings"
 
 	"valleyside/core/grade"
 	"valleyside/core/hand"
 	"valleyside/core/neck"
 	"valleyside/core/pitch"
+	"valleyside/core/song"
 )
 
 // Unmet is a pin that cannot be kept.
@@ -30,6 +33,9 @@ const (
 	NoSuchHand                  // the hand cannot hold the shape
 	NoFinger                    // the finger cannot hold it
 	NoSuchBar                   // the part has no such bar, or its line no such pass
+	NoStroke                    // nothing is struck there
+	NoSuchChord                 // the part has no such chord by name
+	OtherNotes                  // it is kept, but has notes that are not those of what is played: Of them
 )
 
 // pin takes away the choices that the teacher's pins rule out. A pin is never
@@ -37,39 +43,77 @@ const (
 // reported, and the choices that come nearest to it stay.
 func (p *plan) pin() {
 	p.nowhere()
+	pins := slices.Clone(p.way.Pins)
+	slices.SortStableFunc(pins, func(a, b Pin) int { return cmp.Compare(a.meant(), b.meant()) })
 	for i := range p.need {
 		if p.score.events[i].from.Dead() {
 			continue
 		}
-		for _, pin := range p.way.Pins {
+		var kept []Pin // of this event
+		for _, pin := range pins {
 			if pin.speaksOf(&p.score.events[i], p.score) {
 				p.need[i].pinned = true
-				p.keepPinned(i, pin)
+				if p.keepPinned(i, pin, kept) {
+					kept = append(kept, pin)
+				}
 			}
 		}
 	}
 }
 
+// meant is how much a pin means one place: what is pinned for one holds against what
+// is pinned for all.
+func (p Pin) meant() int {
+	switch {
+	case p.Event:
+		return 4
+	case p.Pass > 0:
+		return 3
+	case p.Bar > 0:
+		return 2
+	case p.Of != "":
+		return 1
+	}
+	return 0
+}
+
 func (p Pin) speaksOf(e *event, s *score) bool {
 	of := s.of[e.bar]
+	if p.Of != "" && (e.from.Kind != song.Chord || e.from.Chord.Symbol != p.Of) {
+		return false
+	}
 	return (p.Bar == 0 || p.Bar == of.bar+1) && (p.Pass == 0 || of.from <= p.Pass && p.Pass <= of.to) && (!p.Event || p.Start == e.from.Start)
 }
 
 // nowhere reports the pins that speak of nothing in the part: its bars, or the
-// passes of a line, have become fewer.
+// passes of a line, have become fewer, nothing is struck there, or the chord has gone.
 func (p *plan) nowhere() {
 	for _, pin := range p.way.Pins {
-		if pin.Bar > 0 && p.score.barOf(pin.Bar-1, pin.Pass) < 0 {
-			p.unmet = append(p.unmet, Unmet{Pin: pin, Bar: pin.Bar, Start: pin.Start, Why: NoSuchBar})
+		u := Unmet{Pin: pin, Bar: pin.Bar, Start: pin.Start}
+		switch {
+		case pin.Bar > 0 && p.score.barOf(pin.Bar-1, pin.Pass) < 0:
+			u.Why = NoSuchBar
+		case slices.ContainsFunc(p.score.events, func(e event) bool { return !e.from.Dead() && pin.speaksOf(&e, p.score) }):
+			continue
+		case pin.Of != "":
+			u.Why, u.Of = NoSuchChord, pin.Of
+		case pin.Event:
+			u.Why = NoStroke
+		default:
+			continue // a bar of rests: nothing is lost
 		}
+		p.unmet = append(p.unmet, u)
 	}
 }
 
-// keepPinned keeps the choices of a need that come nearest to a pin.
-func (p *plan) keepPinned(i int, pin Pin) {
+// keepPinned keeps the choices of a need that come nearest to a pin, beside those that
+// are kept already. It tells whether the pin is kept too.
+func (p *plan) keepPinned(i int, pin Pin, kept []Pin) bool {
 	k := p.kinds[p.need[i].kind]
 	e := &p.score.events[i]
-	more := p.pinnedChoices(i, &k, pin)
+	more := slices.DeleteFunc(p.pinnedChoices(i, &k, pin), func(c choice) bool {
+		return slices.ContainsFunc(kept, func(q Pin) bool { return q.What == PinFinger && q.distance(c.Fingering) > 0 })
+	})
 	if pin.What == PinShape && len(more) > 0 {
 		k.why = []Fact{{Kind: Chosen, Of: subject(k.why)}} // what spoke for the rung's own shapes speaks of them alone
 	}
@@ -101,9 +145,43 @@ func (p *plan) keepPinned(i int, pin Pin) {
 			}
 		}
 		p.unmet = append(p.unmet, u)
+	} else if others := p.others(i, pin); others != "" && len(more) > 0 {
+		p.unmet = append(p.unmet, Unmet{Pin: pin, Bar: p.score.of[e.bar].bar + 1, Start: e.from.Start, Beat: e.beat, Of: others, Why: OtherNotes})
 	}
 	k.choices, k.states = left, nil
 	p.need[i].kind = p.addKind(k)
+	return nearest == 0
+}
+
+// others names the notes of a pinned shape that are not those of what is played.
+func (p *plan) others(i int, pin Pin) string {
+	if pin.What != PinShape {
+		return ""
+	}
+	e := &p.score.events[i]
+	content := &p.score.contents[e.content]
+	h := &content.harmony
+	own := pitch.SetOf()
+	if e.from.Kind == song.Chord {
+		own = e.from.Chord.Classes().With(e.from.Chord.Lowest().Class())
+	}
+	for _, q := range h.pitches {
+		own = own.With(q.Class())
+	}
+	open := p.set.written.Open()
+	for _, n := range e.from.Notes { // a bent note is fretted lower than it sounds
+		own = own.With(open.Pitch(n.String, n.Fret).Class())
+	}
+	if !p.rung.literal {
+		own = own.With(h.root.Class()).With(h.root.Class().Up(h.fifth))
+	}
+	var names []string
+	for _, q := range p.set.in.Sounds(pin.Shape) {
+		if name := content.names.At(q).Note.String(); !own.Has(q.Class()) && !slices.Contains(names, name) {
+			names = append(names, name)
+		}
+	}
+	return strings.Join(names, " ")
 }
 
 // subject is the note or chord that facts speak of.
@@ -193,10 +271,10 @@ func (p Pin) distance(f hand.Fingering) int {
 		}
 		return d
 	}
-	for _, by := range f.Fingers {
-		if by != hand.None {
+	for i, by := range f.Fingers {
+		if by != hand.None && (p.On == 0 || p.On.Index() == i) {
 			return int(max(by, p.Finger) - min(by, p.Finger))
 		}
 	}
-	return 1 // an open string takes no finger
+	return 10 // an open string takes no finger
 }

@@ -335,7 +335,11 @@ func TestEveryAlternativeKeepsItsPromise(t *testing.T) {
 		rung := rapid.SampledFrom(Rungs).Draw(t, "rung")
 		v := a.Version(0, rung, Way{})
 		bar := rapid.IntRange(1, len(v.Bars)).Draw(t, "bar")
-		for _, alt := range a.Alternatives(0, rung, Way{}, bar, 0) {
+		alternatives := a.Alternatives(0, rung, Way{}, bar, 0)
+		for i, alt := range alternatives {
+			for _, before := range alternatives[:i] {
+				require.False(t, alt.alike(before), "two that are called the same")
+			}
 			var own, other []neck.Frets
 			for k, pin := range alt.Pins {
 				own = append(own, shapeAt(&v, pin))
@@ -366,23 +370,34 @@ func TestEveryAlternativeKeepsItsPromise(t *testing.T) {
 				}
 				return high
 			}
-			for _, f := range alt.Buys {
+			strings := map[int]bool{}
+			for _, shape := range other {
+				for i, fret := range shape {
+					if fret >= 0 {
+						strings[i] = true
+					}
+				}
+			}
+			for _, f := range slices.Concat(alt.Is, alt.Buys) {
 				said := fmt.Sprintf("%s bar %d: %+v of %v against %v", rung, bar, f, other, own)
 				switch f.Kind {
-				case OnOneString:
-					for _, shape := range other {
-						for i, fret := range shape {
-							require.True(t, fret < 0 || neck.StringAt(i) == f.String, said)
-						}
-					}
+				case IsOnString:
+					require.Equal(t, map[int]bool{f.String.Index(): true}, strings, said)
+				case IsOnStrings:
+					require.Len(t, strings, f.N, said)
+				case IsInFrets:
+					require.Equal(t, f.High, top(other), said)
+				case IsOpen:
+					require.Zero(t, top(other), said)
+				case IsInPosition: // the index reaches one fret back, the little finger one further
+					require.LessOrEqual(t, top(other), f.N+int(hand.Little), said)
+				case IsWithOpen:
+					require.Equal(t, f.N > 0, sum(other, open) > 0, said)
+					require.Equal(t, f.N == 0, sum(own, open) > 0, said)
 				case MoreOpen:
 					require.Greater(t, sum(other, open), sum(own, open), said)
-				case FewerOpen:
-					require.Less(t, sum(other, open), sum(own, open), said)
-				case LowerDown:
-					require.Less(t, top(other), top(own), said)
-				case HigherUp:
-					require.Greater(t, top(other), top(own), said)
+				case OneSound:
+					require.Zero(t, sum(other, open), said)
 				case OctaveElsewhere:
 					for i := range other {
 						require.EqualValues(t, 12*f.N, lowest(a, other[i])-lowest(a, own[i]), said)

@@ -86,14 +86,15 @@ type Way struct {
 // Pin is something that the teacher has decided for a bar or an event.
 type Pin struct {
 	Bar     int        // from 1; 0 means every bar
+	Of      string     // where Bar is 0: only where this chord is written by name
 	Pass    int        // of a bar whose line is repeated, from 1; 0 means every pass
 	Event   bool       // only the event that starts at Start
 	Start   pitch.Frac // in whole notes from the start of the bar
 	What    Pinned
 	Shape   neck.Frets  // for PinShape
-	On      neck.String // for PinString: the thickest string that sounds
+	On      neck.String // for PinString: the thickest string that sounds; for PinFinger: where the finger lies, 0 for the thickest fretted string
 	Low, To int         // for PinRegion: frets, open strings counting as 0
-	Finger  hand.Finger // for PinFinger: on the thickest fretted string
+	Finger  hand.Finger // for PinFinger
 }
 
 // Pinned is what a pin decides.
@@ -109,9 +110,12 @@ const (
 
 // String writes a pin so that ParsePin reads it back, as in "bar 3 at 1/4:
 // shape x57xxx", "bar 2: string A", "bar 2 pass 3: string A", "all: frets 3-8",
-// "bar 1 at 0: finger 3".
+// "chord C: shape x32010", "bar 1 at 0: finger 3 on G".
 func (p Pin) String() string {
 	where := "all"
+	if p.Of != "" {
+		where = "chord " + p.Of
+	}
 	if p.Bar > 0 {
 		where = fmt.Sprintf("bar %d", p.Bar)
 	}
@@ -133,6 +137,9 @@ func (p Pin) decision() string {
 	case PinRegion:
 		return fmt.Sprintf("frets %d-%d", p.Low, p.To)
 	}
+	if p.On != 0 {
+		return "finger " + p.Finger.String() + " on " + p.On.String()
+	}
 	return "finger " + p.Finger.String()
 }
 
@@ -140,7 +147,7 @@ func (p Pin) decision() string {
 func ParsePin(s string) (Pin, error) {
 	p := Pin{Start: pitch.Whole(0), Shape: neck.NoFrets}
 	fail := func(why string) (Pin, error) {
-		return Pin{}, fmt.Errorf("pin %q: %s; write it like \"bar 3 at 1/4: shape x57xxx\", \"bar 2: string A\", \"all: frets 3-8\" or \"bar 1: finger 3\"", s, why)
+		return Pin{}, fmt.Errorf("pin %q: %s; write it like \"bar 3 at 1/4: shape x57xxx\", \"chord C: shape x32010\", \"bar 2: string A\", \"all: frets 3-8\" or \"bar 1: finger 3 on G\"", s, why)
 	}
 	where, what, ok := strings.Cut(s, ":")
 	if !ok {
@@ -150,6 +157,8 @@ func ParsePin(s string) (Pin, error) {
 	switch {
 	case len(fields) > 0 && fields[0] == "all":
 		fields = fields[1:]
+	case len(fields) == 2 && fields[0] == "chord":
+		p.Of, fields = fields[1], nil
 	case len(fields) > 1 && fields[0] == "bar":
 		n, err := strconv.Atoi(fields[1])
 		if err != nil || n < 1 {
@@ -198,9 +207,15 @@ func ParsePin(s string) (Pin, error) {
 		}
 		p.What, p.Low, p.To = PinRegion, a, b
 	case "finger":
-		n, err := strconv.Atoi(value)
+		finger, on, some := strings.Cut(value, " on ")
+		n, err := strconv.Atoi(finger)
 		if err != nil || n < 1 || n > 4 {
-			return fail(fmt.Sprintf("%q is not a finger", value))
+			return fail(fmt.Sprintf("%q is not a finger", finger))
+		}
+		if some {
+			if p.On, some = neck.ParseString(strings.TrimSpace(on)); !some {
+				return fail(fmt.Sprintf("%q is not a string", on))
+			}
 		}
 		p.What, p.Finger = PinFinger, hand.Finger(n)
 	default:
@@ -282,10 +297,11 @@ func (w *Way) read(line string) error {
 }
 
 // Pin returns a way with one more pin. It takes the place of pins of the same
-// kind that speak of the same event or bar.
+// kind that speak of the same event, bar or chord.
 func (w Way) Pin(p Pin) Way {
 	w = w.unpin(func(q Pin) bool {
-		return q.What == p.What && q.Bar == p.Bar && q.Pass == p.Pass && (q.Event == p.Event && q.Start == p.Start || !p.Event)
+		return q.What == p.What && q.Bar == p.Bar && q.Of == p.Of && q.Pass == p.Pass && (q.Event == p.Event && q.Start == p.Start || !p.Event) &&
+			(p.What != PinFinger || q.On == p.On || !p.Event)
 	})
 	w.Pins = append(w.Pins, p)
 	return w

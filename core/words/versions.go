@@ -316,6 +316,8 @@ func (sp Speaker) fact(f arrange.Fact, what []string) string {
 		return fmt.Sprintf("the %s of the key below the line", below[f.N]) + suffix(": ", of)
 	case arrange.NoneBelow:
 		return fmt.Sprintf("no string has the %s below", below[f.N]) + suffix(": ", of) + ", which stays alone"
+	case arrange.RingsBetween:
+		return "no finger is there to keep the " + sp.String(f.String) + " string silent, so the root stays alone" + suffix(": ", of)
 	case arrange.DeadStrum:
 		return "dead strum: the hand eases off and lies on the strings"
 	case arrange.DeadNote:
@@ -435,20 +437,14 @@ func (sp Speaker) more(f arrange.Fact, of string) string {
 		return fmt.Sprintf("%d mm less to stretch", f.N)
 	case arrange.FewerFingers:
 		return "fewer fingers"
-	case arrange.OnOneString:
-		return fmt.Sprintf("stays on the %s string", str)
 	case arrange.LessMoving:
 		return fmt.Sprintf("the hand moves %d mm less", f.N)
 	case arrange.MoreStay:
 		return "more fingers stay where they are"
 	case arrange.MoreOpen:
 		return "more open strings"
-	case arrange.FewerOpen:
-		return "fewer open strings, the same sound throughout"
-	case arrange.LowerDown:
-		return fmt.Sprintf("lower on the neck, up to fret %d", f.High)
-	case arrange.HigherUp:
-		return fmt.Sprintf("higher on the neck, where frets lie closer, %d to %d", f.Low, f.High)
+	case arrange.OneSound:
+		return "the same sound throughout"
 	case arrange.Fuller:
 		return "a fuller sound"
 	case arrange.OctaveElsewhere:
@@ -460,19 +456,38 @@ func (sp Speaker) more(f arrange.Fact, of string) string {
 			return text + ", " + count(-f.Strings, "string") + " back"
 		}
 		return text
-	case arrange.ElsewhereThere:
-		return fmt.Sprintf("the same notes elsewhere, frets %d to %d", f.Low, f.High)
+	case arrange.IsOnString:
+		return fmt.Sprintf("on the %s string", str)
+	case arrange.IsOnStrings:
+		return "on " + count(f.N, "string")
+	case arrange.IsInPosition:
+		return "in " + ordinal(f.N) + " position"
+	case arrange.IsInFrets:
+		if f.Low == f.High {
+			return fmt.Sprintf("at fret %d", f.Low)
+		}
+		return fmt.Sprintf("frets %d to %d", f.Low, f.High)
+	case arrange.IsOpen:
+		return "open strings alone"
+	case arrange.IsWithOpen:
+		if f.N == 0 {
+			return "without open strings"
+		}
+		return "with open strings"
 	}
 	return ""
 }
 
-// Buys says what speaks for an alternative.
-func (sp Speaker) Buys(facts []arrange.Fact) []string {
-	var list []string
-	for _, f := range facts {
-		list = append(list, sp.fact(f, nil))
+// Alternative says what an alternative is, and what speaks for it.
+func (sp Speaker) Alternative(a arrange.Alternative) (is, buys string) {
+	say := func(facts []arrange.Fact, between string) string {
+		var list []string
+		for _, f := range facts {
+			list = append(list, sp.fact(f, nil))
+		}
+		return strings.Join(list, between)
 	}
-	return list
+	return say(a.Is, ", "), say(a.Buys, "; ")
 }
 
 // Unmet says which pin cannot be kept, where, and what is played instead.
@@ -484,6 +499,9 @@ func (sp Speaker) Unmet(u arrange.Unmet, m song.Meter) string {
 		}
 		return fmt.Sprintf("%s is not in this part: %s waits for it", where, sp.Pin(u.Pin))
 	}
+	if u.Why == arrange.NoSuchChord {
+		return fmt.Sprintf("no chord of this part is written as %s: %s waits for it", u.Of, sp.Pin(u.Pin))
+	}
 	return fmt.Sprintf("bar %d on %s: %s", u.Bar, sp.Place(u.Start, m), sp.unmet(u))
 }
 
@@ -494,6 +512,10 @@ func (sp Speaker) unmet(u arrange.Unmet) string {
 		return fmt.Sprintf("%s is beyond this hand; %s is played", pin, u.Played)
 	case arrange.NoFinger:
 		return fmt.Sprintf("%s cannot hold %s; %s is played", pin, u.Of, u.Played)
+	case arrange.NoStroke:
+		return fmt.Sprintf("nothing is struck there in this version: %s waits for it", pin)
+	case arrange.OtherNotes:
+		return fmt.Sprintf("%s has %s, not in what is written; it is played as you chose", pin, list(strings.Fields(u.Of)))
 	}
 	of := u.Of
 	if of == "" {
@@ -515,6 +537,9 @@ func (sp Speaker) Pin(p arrange.Pin) string {
 		return fmt.Sprintf("the %s string", sp.String(p.On))
 	case arrange.PinRegion:
 		return fmt.Sprintf("the stretch of frets %d to %d", p.Low, p.To)
+	}
+	if p.On != 0 {
+		return fmt.Sprintf("the %s on the %s string", p.Finger.Name(), sp.String(p.On))
 	}
 	return "the " + p.Finger.Name()
 }

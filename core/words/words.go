@@ -120,6 +120,16 @@ func number(n int) string {
 	return fmt.Sprint(n)
 }
 
+// ordinal writes which one: "fifth".
+func ordinal(n int) string {
+	if n < len(ordinals) {
+		return ordinals[n]
+	}
+	return fmt.Sprintf("%dth", n)
+}
+
+var ordinals = [...]string{"no", "first", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth", "ninth", "tenth", "eleventh", "twelfth"}
+
 // count writes how many of something there are: "one string", "two strings".
 func count(n int, what string) string {
 	if n == 1 {
