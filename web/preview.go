@@ -122,8 +122,11 @@ func (s *songbook) previewPart(c *echo.Context, t typing, a *arrange.Arranger, o
 	if v.Kept = t.has[v.Print]; v.Kept || p.Written() == 0 {
 		return v
 	}
+	st.Fingers = true // those that are typed
 	st.Strokes = slices.ContainsFunc(p.Bars(), func(b song.Bar) bool {
-		return slices.ContainsFunc(b.Events, func(e song.Event) bool { return e.Stroke != song.NoStroke })
+		return slices.ContainsFunc(b.Events, func(e song.Event) bool {
+			return e.Stroke != song.NoStroke || p.Plucked || slices.ContainsFunc(e.Notes, func(n song.Note) bool { return n.Pluck != song.NoPluck })
+		})
 	})
 	version := s.asWritten(c, a, v.own, i, p)
 	v.Grade = version.Grade

@@ -283,6 +283,7 @@ type arrangedNote struct {
 	Fret   int           `json:"fret"`
 	Finger hand.Finger   `json:"finger"`
 	Pitch  pitch.Spelled `json:"pitch"`
+	Pluck  song.Pluck    `json:"pluck,omitzero"` // where there is no pick
 }
 
 // mutedString is a string that must not sound, and what stops it.
@@ -328,7 +329,7 @@ func newArrangedBar(b *arrange.Bar, pass int) arrangedBar {
 		event := arrangedEvent{Start: e.Start, Length: e.Length, Beat: e.Beat, Notes: []arrangedNote{},
 			Dead: e.Dead, Stroke: e.Stroke, Muted: e.Muted, Some: e.From.Optional, Mutes: mutedStrings(e.Mutes), Why: speaker.Event(e)}
 		for _, n := range e.Notes {
-			event.Notes = append(event.Notes, arrangedNote{n.String, n.Fret, n.Finger, n.Pitch})
+			event.Notes = append(event.Notes, arrangedNote{n.String, n.Fret, n.Finger, n.Pitch, n.Pluck})
 		}
 		bar.Events = append(bar.Events, event)
 	}

@@ -144,7 +144,7 @@ func (e *Event) Placed() *song.Event {
 		note := song.Note{String: n.String, Fret: n.Fret}
 		if len(e.Notes) == 1 && len(e.From.Notes) == 1 {
 			note = e.From.Notes[0]
-			note.String, note.Fret = n.String, n.Fret
+			note.String, note.Fret, note.Finger = n.String, n.Fret, 0
 			note.Harmonic = false // it sounded there
 			if slices.ContainsFunc(e.Why, func(f Fact) bool { return f.Kind == PickedInstead }) {
 				note.By = song.Picked
@@ -177,7 +177,8 @@ type Note struct {
 	Pitch  pitch.Spelled // what sounds
 	// Name is what it is called: Pitch's own note, or where chords are named by shapes
 	// over a capo the note that the shape has without it.
-	Name pitch.Note
+	Name  pitch.Note
+	Pluck song.Pluck // by the picking hand, where there is no pick
 }
 
 // Arranger makes the versions of one song. It remembers what they have in

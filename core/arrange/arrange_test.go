@@ -461,3 +461,35 @@ func TestPinsOfChordsAndFingers(t *testing.T) {
 	assert.Equal(t, "D A F#", version("bar 1 at 0: shape xx0232").Unmet[0].Of)
 	assert.Equal(t, "xx0232", shapes(version("bar 1 at 0: shape xx0232"))[0], "the teacher has the last word")
 }
+
+// Fingers that are typed hold wherever their string is stopped at their fret, but in one
+// finger; what no hand holds is said.
+func TestTypedFingersHold(t *testing.T) {
+	s := read(t, "A:\n| 5A:4 7A 5A 7A | G=320003:32xxx4 - C - | G - 3E+5A:3 - | 3E:4+5A:1 5A:1 h7A:1 - |\n")
+	events := func(r Rung, bar int) []Event {
+		return New(s, Options{}).Version(0, r, Way{FullRhythm: true}).Bars[bar].Events
+	}
+	assert.Equal(t, hand.Finger(4), events(AsWritten, 0)[0].Notes[0].Finger)
+	assert.NotEqual(t, hand.Finger(4), events(OneFinger, 0)[0].Notes[0].Finger)
+	assert.Equal(t, [neck.Strings]hand.Finger{3, 2, 0, 0, 0, 4}, events(AsWritten, 1)[0].Fingering.Fingers)
+	assert.Equal(t, hand.Finger(3), events(AsWritten, 2)[1].Fingering.Fingers[1])
+	assert.Contains(t, events(AsWritten, 3)[0].Why, Fact{Kind: FingersNotKept})
+}
+
+// Where there is no pick, notes have the letters of the hand that plucks, and no strokes.
+func TestPluckedParts(t *testing.T) {
+	letters := func(body string) (text string) {
+		v := New(read(t, "A:\n"+body), Options{}).Version(0, AsWritten, Way{})
+		for _, e := range v.Bars[0].Events {
+			for _, n := range e.Notes {
+				text += n.Pluck.String()
+			}
+			text += [...]string{" ", "v ", "^ "}[e.Stroke]
+		}
+		return text
+	}
+	assert.Equal(t, "p i m i ", letters("pluck: yes\n| 3A 0G 1B 0G |\n"))
+	assert.Equal(t, "p i pm i ", letters("pluck: yes\n| 3A 0G 2D+1B 0G |\n"))
+	assert.Equal(t, "pv mv v v ", letters("| 3A:p 0G:m 1B 0G |\n"))
+	assert.Equal(t, "pima ", letters("pluck: yes\n| C=x3x010 |\n"))
+}

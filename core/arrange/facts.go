@@ -63,9 +63,10 @@ const (
 	Remarked               // what is to be known of a shape: Remark
 	DeadStrum
 	DeadNote
-	HarmonyBelow // Of: the interval N of the key is set below the line
-	NoneBelow    // no string below the line has the interval N: the note alone
-	RingsBetween // nothing keeps String silent between two open ones: the note alone
+	HarmonyBelow   // Of: the interval N of the key is set below the line
+	NoneBelow      // no string below the line has the interval N: the note alone
+	FingersNotKept // the hand cannot hold the fingers that are typed
+	RingsBetween   // nothing keeps String silent between two open ones: the note alone
 )
 
 // What is said of a bar.

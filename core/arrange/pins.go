@@ -29,13 +29,13 @@ type UnmetKind uint8
 
 // The reasons.
 const (
-	NotThere   UnmetKind = iota // the notes are not in the pinned place
-	NoSuchHand                  // the hand cannot hold the shape
-	NoFinger                    // the finger cannot hold it
-	NoSuchBar                   // the part has no such bar, or its line no such pass
-	NoStroke                    // nothing is struck there
-	NoSuchChord                 // the part has no such chord by name
-	OtherNotes                  // it is kept, but has notes that are not those of what is played: Of them
+	NotThere    UnmetKind = iota // the notes are not in the pinned place
+	NoSuchHand                   // the hand cannot hold the shape
+	NoFinger                     // the finger cannot hold it
+	NoSuchBar                    // the part has no such bar, or its line no such pass
+	NoStroke                     // nothing is struck there
+	NoSuchChord                  // the part has no such chord by name
+	OtherNotes                   // it is kept, but has notes that are not those of what is played: Of them
 )
 
 // pin takes away the choices that the teacher's pins rule out. A pin is never

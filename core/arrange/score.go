@@ -97,6 +97,7 @@ type contentKey struct {
 	notes  [neck.Strings]song.Note
 	chord  string
 	frets  neck.Frets
+	given  [neck.Strings]song.Finger
 	shaken bool // vibrato
 	figure bool // a moving note over a bass that stays
 	tune   voice
@@ -227,7 +228,7 @@ func (r *reader) contentOf(e *song.Event, figure bool, run pitch.Pitch, tune voi
 	if !pair(e) {
 		figure, tune = false, rootVoice
 	}
-	key := contentKey{kind: e.Kind, chord: e.Chord.Symbol, frets: e.Frets, shaken: e.Vibrato, figure: figure, tune: tune, run: run}
+	key := contentKey{kind: e.Kind, chord: e.Chord.Symbol, frets: e.Frets, given: e.Fingers, shaken: e.Vibrato, figure: figure, tune: tune, run: run}
 	copy(key.notes[:], e.Notes)
 	if e.Kind != song.Chord {
 		key.frets = neck.NoFrets
@@ -278,7 +279,7 @@ func sameBars(bars []song.Bar) []int {
 
 func sameEvent(a, b song.Event) bool {
 	return a.Start == b.Start && a.Length == b.Length && a.Kind == b.Kind && a.Chord.Symbol == b.Chord.Symbol &&
-		(a.Kind != song.Chord || a.Frets == b.Frets) && a.Marks == b.Marks && slices.Equal(a.Notes, b.Notes)
+		(a.Kind != song.Chord || a.Frets == b.Frets && a.Fingers == b.Fingers) && a.Marks == b.Marks && slices.Equal(a.Notes, b.Notes)
 }
 
 // time works out when everything happens.

@@ -76,6 +76,7 @@ func (p *plan) kindOf(key kindKey) int {
 		c.held = &p.score.held[key.held]
 	}
 	c.choose()
+	c.given()
 	p.known[key] = p.addKind(*c.kind)
 	return p.known[key]
 }

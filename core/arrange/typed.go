@@ -99,9 +99,12 @@ func (v *Version) typedEvent(e *Event) song.Event {
 	case e.From.Kind == song.Chord:
 		if c, ok := e.Name(); ok {
 			typed.Chord, typed.Frets = c, e.Fingering.Frets
+			if typed.Frets != e.From.Frets {
+				typed.Fingers = [neck.Strings]song.Finger{}
+			}
 			break
 		}
-		typed.Kind, typed.Chord, typed.Frets, typed.Notes = song.Notes, chord.Chord{}, neck.NoFrets, e.plain()
+		typed.Kind, typed.Chord, typed.Frets, typed.Fingers, typed.Notes = song.Notes, chord.Chord{}, neck.NoFrets, [neck.Strings]song.Finger{}, e.plain()
 	default:
 		typed.Vibrato, typed.Notes = false, e.plain()
 	}

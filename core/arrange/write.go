@@ -295,7 +295,23 @@ func (w *writer) sounds(i int, c *choice) []Note {
 		}
 		notes = append(notes, note)
 	}
+	w.pluck(notes, content.from)
 	return notes
+}
+
+// pluck gives notes their fingers of the picking hand: all of them where the part is
+// played without a pick, else those that are typed.
+func (w *writer) pluck(notes []Note, from *song.Event) {
+	if !w.score.part.Plucked && !slices.ContainsFunc(from.Notes, func(n song.Note) bool { return n.Pluck != song.NoPluck }) {
+		return
+	}
+	strings := make([]neck.String, len(notes))
+	for i := range notes {
+		strings[i] = notes[i].String
+	}
+	for i, by := range hand.Pluck(strings, from.Notes) {
+		notes[i].Pluck = by
+	}
 }
 
 // bent is how much higher than its fret a note sounds that is played as it is
@@ -321,7 +337,11 @@ func (w *writer) strike(bar *Bar, first int) {
 		known = w.strokesOf(bar, first+len(bar.Events))
 	}
 	for i := range bar.Events {
-		bar.Events[i].Stroke = known[i]
+		e := &bar.Events[i]
+		if w.score.part.Plucked && e.From.Stroke == song.NoStroke && !e.From.Dead() {
+			continue // with the fingers
+		}
+		e.Stroke = known[i]
 	}
 }
 

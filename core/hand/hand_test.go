@@ -538,3 +538,24 @@ func TestBuildOfTwoBarres(t *testing.T) {
 	b = f.Build()
 	assert.Equal(t, [4]int{1, 4, 2, 2}, [4]int{b.BarreFret, b.BarreStrings, b.Barres, b.Count})
 }
+
+// The picking hand has the fingers that a teacher gives it.
+func TestPluck(t *testing.T) {
+	for _, c := range []struct {
+		strings []neck.String
+		want    string
+	}{
+		{[]neck.String{6}, "p"}, {[]neck.String{4}, "p"}, {[]neck.String{3}, "i"}, {[]neck.String{2}, "m"}, {[]neck.String{1}, "a"},
+		{[]neck.String{5, 3}, "pi"}, {[]neck.String{5, 3, 2, 1}, "pima"}, {[]neck.String{3, 2, 1}, "ima"},
+		{[]neck.String{5, 4, 3, 2}, "pima"}, {[]neck.String{6, 4}, "pi"}, {[]neck.String{4, 2, 1}, "pma"},
+		{[]neck.String{6, 5, 4, 3, 2, 1}, "pppima"},
+	} {
+		got := ""
+		for _, by := range Pluck(c.strings, nil) {
+			got += by.String()
+		}
+		assert.Equal(t, c.want, got, "%v", c.strings)
+	}
+	typed := Pluck([]neck.String{5, 3}, []song.Note{{String: 5}, {String: 3, Pluck: song.PluckA}})
+	assert.Equal(t, []song.Pluck{song.PluckP, song.PluckA}, typed)
+}

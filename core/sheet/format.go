@@ -152,7 +152,7 @@ func FormatEvent(e *song.Event) string {
 	case song.Chord:
 		b.WriteString(e.Chord.Symbol)
 		if e.Frets != neck.NoFrets {
-			b.WriteString("=" + e.Frets.String())
+			formatVoicing(&b, e)
 		}
 	case song.Notes:
 		for i, n := range e.Notes {
@@ -196,6 +196,7 @@ func formatNote(b *strings.Builder, n song.Note) {
 		b.WriteByte('o')
 	}
 	glide(b, n.Off)
+	formatFingers(b, n)
 }
 
 func glide(b *strings.Builder, g song.Glide) {

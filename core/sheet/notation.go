@@ -60,6 +60,9 @@ func Notation() []Topic {
 			{"an accent", "3A!", "! after the note", "loud stress", InBar},
 			{"a short note", "3A'", "' after the note", "staccato stopped choke", InBar},
 			{"a note that some play", "7A?", "? after the note or chord; easier versions leave it out", "optional brackets ghost maybe", InBar},
+			{"a finger", "3A:2", "the second finger; 1 to 4, T is the thumb", "fingering fretting hand number pin", InBar},
+			{"the fingers of a shape", "G=320003:21xxx3", "a sign for each string, x for none", "fingering chord voicing hand", InBar},
+			{"a plucking finger", "3A:p 0G:i 1B:m", "p the thumb, i m a index, middle and ring; both hands: 3A:2p", "fingerstyle fingerpicking pima right hand", InBar},
 			{"a note that rings on", "3D_", "_ after the note; ring: yes below a part's name holds for all of it", "let ring arpeggio lv", InBar},
 		}},
 		{"Parts and repeats", []Sign{
@@ -73,6 +76,7 @@ func Notation() []Topic {
 			{"words that are sung", "words | Paper / lanterns |", "beneath a line of bars; / goes to the next chord or accent", "lyrics text verse sing", InPart},
 			{"a part like another", "like: Verse", "takes over its bars and settings; 4 | C5 - D5 - | replaces bar 4", "copy same variation", InPart},
 			{"a pickup", "pickup: 1", "the part's first bar is one beat long", "upbeat anacrusis auftakt", InPart},
+			{"played with the fingers", "pluck: yes", "p i m a stand where strokes would; :p :i :m :a after a note are your own", "fingerstyle fingerpicking pick plectrum", InPart},
 			{"a stroke pattern", "strum: d - d u - u d u", "strikes the chords of each bar so, where they are only named", "rhythm strumming down up pattern", InPart},
 			{"a word to the student", "note: start softly", "is printed with the part; cue: is what to listen for", "comment hint remark cue", InPart},
 			{"how it sounds", "sound: clean, neck pickup", "is printed with the part", "tone amplifier effects pickup gain", InPart},

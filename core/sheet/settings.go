@@ -171,6 +171,15 @@ func init() {
 			},
 			take:   func(p, from *song.Part) { p.Ring = from.Ring },
 			values: []Offer{{"yes", "every note rings on"}, {"no", "notes end where the next begin"}}},
+		{name: "pluck", scope: ofPart, means: "yes where it is played with the fingers, without a pick",
+			read: func(p *parser, value string) (string, *pitch.Malformed) {
+				return either(&p.part.Plucked, value, "plucking", "yes", "no")
+			},
+			write: func(_ *writer, p, as *song.Part) string {
+				return differs(p.Plucked, as.Plucked, map[bool]string{true: "yes", false: "no"})
+			},
+			take:   func(p, from *song.Part) { p.Plucked = from.Plucked },
+			values: []Offer{{"yes", "p i m a stand in the place of strokes"}, {"no", "with a pick"}}},
 		{name: "strum", scope: ofPart, means: "the strokes of a bar, like d - d u - u d u",
 			read: func(p *parser, value string) (string, *pitch.Malformed) {
 				value, err := strokesOf(value)

@@ -213,12 +213,19 @@ func parseChord(text string) (Slot, *slotError) {
 	}
 	s.Event.Chord = c
 	if voiced {
+		shape, fingers, fingered := strings.Cut(shape, ":")
 		f, err := neck.ParseFrets(shape)
 		if err != nil {
 			bad := malformed(err)
 			return Slot{}, &slotError{len([]rune(symbol)) + 1, bad.What, bad.Mend}
 		}
 		s.Event.Frets = f
+		if fingered {
+			if err := parseFingers(fingers, &s.Event); err != nil {
+				err.at += len([]rune(symbol)) + 1 + len([]rune(shape)) + 1
+				return Slot{}, err
+			}
+		}
 	}
 	return s, nil
 }
@@ -305,6 +312,13 @@ func parseNote(text string, m *song.Marks) (song.Note, *slotError) {
 				return n, &slotError{at(), "only a fretted note can be bent", "remove the bend or give the note a fret"}
 			}
 			n.Bend, rest = int(math.Round(v*100)), rest[1+len(amount):]
+		case ':':
+			left, err := cutFingers(rest, &n)
+			if err != nil {
+				err.at += at()
+				return n, err
+			}
+			rest = left
 		case 'o':
 			n.Harmonic, rest = true, rest[1:]
 		case '/', '\\':
@@ -323,7 +337,7 @@ func parseNote(text string, m *song.Marks) (song.Note, *slotError) {
 			}
 			if after == rest {
 				return n, &slotError{at(), fmt.Sprintf("%q after the note is not a mark", rest),
-					"marks are b1 ~ ' o / \\ _ after the note, * for palm muted, ! for an accent, v and ^ for strokes, ? where not everybody plays it; join notes with +"}
+					"marks are b1 ~ ' o / \\ _ after the note, :3 for a finger, * for palm muted, ! for an accent, v and ^ for strokes, ? where not everybody plays it; join notes with +"}
 			}
 			rest = after
 		}

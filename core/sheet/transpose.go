@@ -197,7 +197,7 @@ func (t *transposer) event(e *song.Event, shift int, keys [2]pitch.Key) {
 	if e.Kind == song.Chord && !(t.capo && t.shapes) {
 		e.Chord = e.Chord.Between(keys[0], keys[1])
 		if e.Frets != neck.NoFrets && !t.capo {
-			e.Frets = t.shape(e.Frets, e.Chord.Symbol)
+			e.Frets, e.Fingers = t.shape(e.Frets, e.Chord.Symbol), [neck.Strings]song.Finger{}
 		}
 	}
 	if t.capo {
@@ -287,9 +287,12 @@ func (t *transposer) note(n *song.Note, shift int, taken map[neck.String]bool) {
 		lowest = 1 // an open string cannot be bent
 	}
 	if !n.Harmonic && fret >= lowest && fret <= t.last {
-		n.Fret = fret
+		if n.Fret = fret; fret == 0 {
+			n.Finger = 0
+		}
 		return
 	}
+	n.Finger = 0
 	// Harmonics lie only at their own frets, so they are fretted where they
 	// sound.
 	bend := pitch.Pitch((n.Bend + 50) / 100)

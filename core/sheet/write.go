@@ -155,7 +155,7 @@ func (w *writer) bar(p *song.Part, b, before *song.Bar) Bar {
 // sameBar tells whether two bars are played alike, wherever they stand in a sheet.
 func sameBar(a, b *song.Bar) bool {
 	return a.Meter == b.Meter && a.Lead == b.Lead && slices.EqualFunc(a.Events, b.Events, func(x, y song.Event) bool {
-		return x.Start == y.Start && x.Kind == y.Kind && x.Chord.Symbol == y.Chord.Symbol && x.Frets == y.Frets && x.Marks == y.Marks && slices.Equal(x.Notes, y.Notes)
+		return x.Start == y.Start && x.Kind == y.Kind && x.Chord.Symbol == y.Chord.Symbol && x.Frets == y.Frets && x.Fingers == y.Fingers && x.Marks == y.Marks && slices.Equal(x.Notes, y.Notes)
 	})
 }
 

@@ -52,11 +52,12 @@ type Part struct {
 	Identity Identity
 }
 
-// Advice is what a part says to whoever plays it, in words of the teacher's own.
+// Advice is what a part says to whoever plays it, most of it in words of the teacher's own.
 type Advice struct {
-	Note  string // to the student
-	Cue   string // words or sound to listen for
-	Sound string // of the guitar and the amplifier: clean, neck pickup
+	Note    string // to the student
+	Cue     string // words or sound to listen for
+	Sound   string // of the guitar and the amplifier: clean, neck pickup
+	Plucked bool   // with the fingers, without a pick
 }
 
 // Line is a run of bars that is written on one line and played Times times
@@ -142,6 +143,8 @@ type Event struct {
 	Notes  []Note      // for Notes: thick strings first, each string once
 	Chord  chord.Chord // for Chord
 	Frets  neck.Frets  // for Chord: the voicing, NoFrets where it is left open
+	// Fingers are those of the voicing, low E first, where they are given.
+	Fingers [neck.Strings]Finger
 	Marks
 	// Line and Column say where the event stands in its sheet, from 1; they
 	// are 0 in a song that was not read from one.
@@ -233,6 +236,8 @@ type Note struct {
 	Harmonic bool
 	In       Glide // slid into, from nowhere
 	Off      Glide // slid off, to nowhere
+	Finger   Finger
+	Pluck    Pluck
 }
 
 // Pitch is what n sounds once it has been bent to its target, rounded to a

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"valleyside/core/chord"
+	"valleyside/core/hand"
 	"valleyside/core/neck"
 	"valleyside/core/pitch"
 	"valleyside/core/sheet"
@@ -167,8 +168,36 @@ func (sp Speaker) sign(s *song.Song, p *song.Part, e *song.Event) string {
 	add(e.Short, "stopped short")
 	add(e.Vibrato, "with vibrato")
 	add(e.Rings(p) && e.Kind == song.Notes, "left ringing")
+	for _, n := range e.Notes {
+		on := ""
+		if len(e.Notes) > 1 {
+			on = " on the " + sp.String(n.String) + " string"
+		}
+		add(n.Finger > 0, "held by "+fretters[n.Finger]+on)
+		add(n.Pluck > 0, "plucked by "+pluckers[n.Pluck]+on)
+	}
+	if fingers := givenTo(e.Fingers); fingers != "" {
+		add(true, "with the fingers "+fingers)
+	}
 	add(e.Optional, "not played by everybody")
 	return strings.Join(marks, ", ")
+}
+
+// The fingers of the fretting hand and of the picking hand in words.
+var (
+	fretters = [...]string{"", "the index", "the middle finger", "the ring finger", "the little finger", "the thumb"}
+	pluckers = [...]string{"", "the thumb", "the index", "the middle finger", "the ring finger"}
+)
+
+// givenTo lists the fingers of a voicing, thick to thin; empty where none are given.
+func givenTo(fingers [neck.Strings]song.Finger) string {
+	var list []string
+	for _, f := range fingers {
+		if f > 0 {
+			list = append(list, hand.Finger(f).String())
+		}
+	}
+	return strings.Join(list, "-")
 }
 
 // chord says of what a chord is made: of one that is named by its shape what sounds.

@@ -316,6 +316,8 @@ func (sp Speaker) fact(f arrange.Fact, what []string) string {
 		return fmt.Sprintf("the %s of the key below the line", below[f.N]) + suffix(": ", of)
 	case arrange.NoneBelow:
 		return fmt.Sprintf("no string has the %s below", below[f.N]) + suffix(": ", of) + ", which stays alone"
+	case arrange.FingersNotKept:
+		return "this hand cannot hold the fingers that are typed" + suffix(": ", of)
 	case arrange.RingsBetween:
 		return "no finger is there to keep the " + sp.String(f.String) + " string silent, so the root stays alone" + suffix(": ", of)
 	case arrange.DeadStrum:

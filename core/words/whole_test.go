@@ -119,7 +119,7 @@ func anyHand(t *rapid.T) hand.Player {
 // anySheet draws a short sheet of everything that may be typed.
 func anySheet(t *rapid.T) string {
 	slots := []string{"0E", "3A", "7A", "12B", "22e", "0D+2G", "5A+7D", "3A+5D+5G", "B5", "A5", "F", "Bm7b5", "C/G", "D/F#", "E7#9", "x", "xA", "-", ".", "NC", "h5A", "p3A", "s7D", "t12G",
-		"7Gb2", "r7G", "5A*", "5A!", "5A'", "12Go", "(0E 0E)", "(3A 5A 7A)", "G5=355xxx", "C=x32010", "A7=5x565x", "5A~", "/7A", "7A\\", "7A?", "x?"}
+		"7Gb2", "r7G", "5A*", "5A!", "5A'", "12Go", "(0E 0E)", "(3A 5A 7A)", "G5=355xxx", "C=x32010", "A7=5x565x", "5A~", "/7A", "7A\\", "7A?", "x?", "5A:3", "3D:2m", "G=320003:21xxx3"}
 	var b strings.Builder
 	fmt.Fprintf(&b, "title: T\ntuning: %s\ncapo: %d\ntempo: %d\ntime: %s\nfeel: %s\n", rapid.SampledFrom(neck.Known()).Draw(t, "tuning"), rapid.IntRange(0, 12).Draw(t, "capo"),
 		rapid.IntRange(20, 400).Draw(t, "sheet's tempo"), rapid.SampledFrom([]string{"4/4", "3/4", "6/8", "7/8", "12/8", "2/2"}).Draw(t, "time"), rapid.SampledFrom([]string{"straight", "swing"}).Draw(t, "feel"))

@@ -42,6 +42,7 @@ type bar struct {
 type event struct {
 	song.Event
 	fingers [neck.Strings]hand.Finger
+	plucks  [neck.Strings]song.Pluck
 	dead    []neck.String // of a strum
 	given   bool          // the sheet gives the shape of the chord
 }
@@ -192,6 +193,9 @@ func fingered(events []song.Event, v *arrange.Bar) []event {
 		if next < len(v.Events) && v.Events[next].Start == events[i].Start && events[i].Sounds() {
 			e := &v.Events[next]
 			list[i].fingers, list[i].dead = e.Fingering.Fingers, e.Dead
+			for _, n := range e.Notes {
+				list[i].plucks[n.String.Index()] = n.Pluck
+			}
 			list[i].given = e.From.Kind == song.Chord && e.From.Frets == events[i].Frets
 			list[i].Stroke, list[i].PalmMute = e.Stroke, e.Muted
 			if one := events[i].Notes; len(one) == 1 && one[0].By != song.Picked {

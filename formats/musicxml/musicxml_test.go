@@ -102,3 +102,12 @@ func TestDoubtsComeBack(t *testing.T) {
 	got.Title = s.Title
 	assert.Equal(t, sheet.Write(s), sheet.Write(got), text)
 }
+
+// Fingers that are typed come back, those that anybody would be given are not typed for
+// it; a part without a pick is one again.
+func TestFingersComeBack(t *testing.T) {
+	s := sheettest.Read(t, "A:\n| 5A:4 7A 3D+5G 7Gb2 | G=320003:32xxx4 - C - | 3E 2A - 3E |\nB:\npluck: yes\n| 3A 0G 1B 0G |\nC:\n| 3A:p 0G:m 1B:a 0G:m |\n")
+	got, text := again(t, s)
+	got.Title = s.Title
+	assert.Equal(t, sheet.Write(s), sheet.Write(got), text)
+}

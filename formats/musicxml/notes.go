@@ -96,6 +96,7 @@ func (w *writer) marks(n *note, e *event, k *song.Note) {
 	if f := e.fingers[k.String.Index()]; f != hand.None && !k.Dead {
 		t.Fingerings = []string{f.String()}
 	}
+	t.Pluck = e.plucks[k.String.Index()].String()
 	w.technique(n, k)
 	if k.Harmonic {
 		t.Harmonic = &harmonic{Natural: &empty{}, Sounding: &empty{}}

@@ -175,6 +175,9 @@ func (p *elementPrinter) notations(n *notations) {
 		for _, f := range t.Fingerings {
 			p.text("fingering", f)
 		}
+		if t.Pluck != "" {
+			p.text("pluck", t.Pluck)
+		}
 		if t.Fret != nil {
 			p.text("fret", strconv.Itoa(*t.Fret))
 		}

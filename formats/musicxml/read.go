@@ -502,6 +502,8 @@ func (p *partReader) words(words string, sounds bool) {
 	case codaWords.MatchString(words):
 		b.ToCoda = "coda"
 	case b.Section == "":
+	case strings.EqualFold(words, pluckWord):
+		b.Plucked = true
 	case strings.HasPrefix(words, cueWord) && b.Cue == "":
 		b.Cue = strings.TrimPrefix(words, cueWord)
 	case strings.HasPrefix(words, soundWord) && b.Sound == "":

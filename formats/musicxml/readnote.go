@@ -5,6 +5,7 @@ import (
 	"strconv"
 	"strings"
 
+	"valleyside/core/hand"
 	"valleyside/core/neck"
 	"valleyside/core/pitch"
 	"valleyside/core/song"
@@ -124,6 +125,17 @@ func (p *partReader) articulation(a *articulations, sound *take.Sound) {
 	}
 }
 
+// readFinger reads a finger of the fretting hand; 0 is none that is known.
+func readFinger(text string) song.Finger {
+	switch text = strings.TrimSpace(text); text {
+	case "1", "2", "3", "4":
+		return song.Finger(text[0] - '0')
+	case "T", "t":
+		return song.Finger(hand.Thumb)
+	}
+	return 0
+}
+
 // mostBend is as far as a sheet bends, in cents.
 const mostBend = 400
 
@@ -133,6 +145,12 @@ func (p *partReader) technique(t *technical, sound *take.Sound) {
 		sound.Marks.Stroke = song.Down
 	case t.UpBow != nil:
 		sound.Marks.Stroke = song.Up
+	}
+	if len(t.Fingerings) > 0 && t.Fret != nil && *t.Fret > 0 && !sound.Dead {
+		sound.Finger = readFinger(t.Fingerings[0])
+	}
+	if at := strings.Index(song.Plucks, strings.ToLower(strings.TrimSpace(t.Pluck))); at >= 0 && len(strings.TrimSpace(t.Pluck)) == 1 {
+		sound.Pluck = song.Pluck(at + 1)
 	}
 	sound.Harmonic = t.Harmonic != nil && t.Harmonic.Artificial == nil
 	stops := func(list []startEnd) bool {

@@ -321,6 +321,7 @@ type technical struct {
 	DownBow    *empty     `xml:"down-bow"`
 	Harmonic   *harmonic  `xml:"harmonic"`
 	Fingerings []string   `xml:"fingering"`
+	Pluck      string     `xml:"pluck,omitempty"`
 	Fret       *int       `xml:"fret"`
 	String     int        `xml:"string,omitempty"`
 	HammerOn   []startEnd `xml:"hammer-on"`

@@ -275,15 +275,21 @@ func (w *writer) leg(s *slot) {
 		w.tempo, w.feel = quarters, p.Feel
 		w.add(d)
 	}
-	for _, said := range [][2]string{{"", p.Note}, {cueWord, p.Cue}, {soundWord, p.Sound}} {
+	pluck := ""
+	if p.Plucked {
+		pluck = pluckWord
+	}
+	for _, said := range [][2]string{{"", pluck}, {"", p.Note}, {cueWord, p.Cue}, {soundWord, p.Sound}} {
 		if w.player == 0 && said[1] != "" {
 			w.add(&direction{Placement: "above", Types: []directionType{{Words: []string{said[0] + said[1]}}}})
 		}
 	}
 }
 
-// What stands before the cue and the sound of a part, and at a bar of which nobody is sure.
+// What stands before the cue and the sound of a part, where it is played without a pick,
+// and at a bar of which nobody is sure.
 const (
+	pluckWord  = "with the fingers"
 	unsureWord = "?"
 	cueWord    = "Cue: "
 	soundWord  = "Sound: "

@@ -40,7 +40,7 @@ func New(problems *take.Problems) Around {
 }
 
 var (
-	settingPattern = regexp.MustCompile(`(?i)^(title|song|artist|by|key|time|tempo|bpm|feel|tuning|capo|chords|order|pickup|note|cue|sound)\s*[:=]\s*(.+?)$`)
+	settingPattern = regexp.MustCompile(`(?i)^(title|song|artist|by|key|time|tempo|bpm|feel|tuning|capo|chords|order|pickup|note|cue|sound|pluck)\s*[:=]\s*(.+?)$`)
 	capoPattern    = regexp.MustCompile(`(?i)^capo\s*(?:on|at)?\s*(?:the\s*)?(\d{1,2})(?:st|nd|rd|th)?(?:\s*fret)?$`)
 	sectionPattern = regexp.MustCompile(`^\[([^\]|]{1,60})\]\s*(?:[(]?[x×]\s*(\d{1,2})[)]?)?$`)
 	headingPattern = regexp.MustCompile(`(?i)^[(]?((?:intro|verse|pre-?chorus|chorus|bridge|solo|outro|riff|break|interlude|ending|coda|refrain|part|section|hook|fill|main|opening|close)\b[\w .#-]{0,30}?)[)]?\s*:?\s*(?:[(]?[x×]\s*(\d{1,2})[)]?)?$`)
@@ -187,6 +187,8 @@ func (a *Around) set(name, value string) {
 		a.Cue = value
 	case "sound":
 		a.Sound = value
+	case "pluck":
+		a.Plucked = strings.EqualFold(value, "yes")
 	}
 }
 

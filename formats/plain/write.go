@@ -84,6 +84,9 @@ func (o *Text) Part(s *song.Song, p *song.Part) {
 	o.Set("Note", p.Note)
 	o.Set("Cue", p.Cue)
 	o.Set("Sound", p.Sound)
+	if p.Plucked {
+		o.Set("Pluck", "yes")
+	}
 }
 
 // Number writes a number as short as it can be.

@@ -4,26 +4,68 @@ import (
 	"slices"
 
 	"valleyside/core/arrange"
+	"valleyside/core/hand"
 	"valleyside/core/neck"
 	"valleyside/core/song"
 )
 
-// decided is what a player may decide about an event: the stroke, and the shape of a
-// chord by name.
+// decided is what a player may decide about an event: the stroke, the shape of a chord by
+// name, and the fingers of notes.
 type decided struct {
-	stroke song.Stroke
-	frets  neck.Frets
+	stroke  song.Stroke
+	frets   neck.Frets
+	fingers [neck.Strings]song.Finger
+}
+
+// mostRounds is how often fingers are looked at again after one of each part was kept.
+const mostRounds = 8
+
+// fingersOf are the fingers that an event was given.
+func fingersOf(e *song.Event) (fingers [neck.Strings]song.Finger) {
+	if e.Kind == song.Chord {
+		return e.Fingers
+	}
+	for _, n := range e.Notes {
+		fingers[n.String.Index()] = n.Finger
+	}
+	return fingers
+}
+
+// finger gives an event its fingers.
+func finger(e *song.Event, fingers [neck.Strings]song.Finger) {
+	if e.Kind == song.Chord {
+		e.Fingers = fingers
+		return
+	}
+	notes := slices.Clone(e.Notes)
+	for k := range notes {
+		notes[k].Finger = fingers[notes[k].String.Index()]
+	}
+	e.Notes = notes
+}
+
+// otherwise tells whether of the fingers that an event was given some are others than
+// what is decided.
+func (d decided) otherwise(than decided) bool {
+	for i, by := range d.fingers {
+		if by != 0 && than.fingers[i] != by {
+			return true
+		}
+	}
+	return false
 }
 
 // anyway leaves out what the arranger would decide anyway of a part in which nothing is
-// decided: strokes, and in a song that this program wrote the shapes of its chords. Where
-// leaving something out would change anything else of the part, all of it stays.
+// decided: strokes and fingers, and in a song that this program wrote the shapes of its
+// chords. Where leaving something out would change anything else of the part, all of it
+// stays.
 func (b *builder) anyway() {
+	b.plucked()
 	for i := range b.voices {
 		player := b.voices[i].player
 		marked := map[*song.Event]decided{}
 		b.eachStruck(player, func(_ int, e *song.Event) {
-			d := decided{e.Stroke, neck.NoFrets}
+			d := decided{e.Stroke, neck.NoFrets, fingersOf(e)}
 			if e.Kind == song.Chord && e.Line != givenShape && b.score.Own {
 				d.frets = e.Frets
 			}
@@ -33,6 +75,7 @@ func (b *builder) anyway() {
 			}
 			marked[e] = d
 			e.Stroke = song.NoStroke
+			finger(e, [neck.Strings]song.Finger{})
 			if d.frets != neck.NoFrets {
 				e.Frets = neck.NoFrets
 			}
@@ -40,26 +83,90 @@ func (b *builder) anyway() {
 		if len(marked) == 0 {
 			continue
 		}
-		keep := func(e *song.Event, stroke, frets bool) {
+		keep := func(e *song.Event, stroke, frets, fingers bool) {
 			d, ok := marked[e]
 			if ok && stroke {
 				e.Stroke = d.stroke
 			}
-			if ok && frets && d.frets != neck.NoFrets {
+			if ok && (frets || fingers && d.fingers != [neck.Strings]song.Finger{}) && d.frets != neck.NoFrets {
 				e.Frets = d.frets
+			}
+			if ok && fingers {
+				finger(e, d.fingers)
 			}
 		}
 		without := b.decides(player)
 		b.eachStruck(player, func(_ int, e *song.Event) {
-			keep(e, without[e].stroke != marked[e].stroke, without[e].frets != marked[e].frets)
+			d, was := without[e], marked[e]
+			keep(e, d.stroke != was.stroke, d.frets != was.frets, false)
 		})
 		again := b.decides(player)
+		for round, more := 0, true; more && round <= mostRounds; round++ {
+			// What is kept decides over what comes after it: one at a time, and at last all.
+			more = false
+			had := -1
+			b.eachStruck(player, func(part int, e *song.Event) {
+				if d, ok := marked[e]; ok && d.otherwise(again[e]) && fingersOf(e) != d.fingers && (had < part || round == mostRounds) {
+					keep(e, false, false, true)
+					more, had = true, part
+				}
+			})
+			if more {
+				again = b.decides(player)
+			}
+		}
 		changed := make([]bool, len(b.song.Parts))
 		b.eachStruck(player, func(part int, e *song.Event) {
 			d, ok := marked[e]
-			changed[part] = changed[part] || ok && (d.stroke != song.NoStroke && again[e].stroke != d.stroke || d.frets != neck.NoFrets && again[e].frets != d.frets)
+			changed[part] = changed[part] || ok && (d.stroke != song.NoStroke && again[e].stroke != d.stroke || d.frets != neck.NoFrets && again[e].frets != d.frets || d.otherwise(again[e]))
 		})
-		b.eachStruck(player, func(part int, e *song.Event) { keep(e, changed[part], changed[part]) })
+		b.eachStruck(player, func(part int, e *song.Event) { keep(e, changed[part], changed[part], changed[part]) })
+	}
+}
+
+// usually are the fingers that pluck the notes of an event where none are given.
+func usually(e *song.Event) []song.Pluck {
+	var strings []neck.String
+	for _, n := range e.Notes {
+		strings = append(strings, n.String)
+	}
+	return hand.Pluck(strings, nil)
+}
+
+// plucked reads a part in which every note is plucked as its string has it as one that is
+// played without a pick, and leaves out what its strings say anyway.
+func (b *builder) plucked() {
+	for i := range b.song.Parts {
+		p := &b.song.Parts[i]
+		plucks, usual := 0, true
+		each := func(do func(e *song.Event)) {
+			for j := range p.Lines {
+				for _, bars := range p.Lines[j].Bars {
+					for n := range bars.Events {
+						if e := &bars.Events[n]; e.Kind == song.Notes && !e.Dead() {
+							do(e)
+						}
+					}
+				}
+			}
+		}
+		each(func(e *song.Event) {
+			for k, by := range usually(e) {
+				usual = usual && e.Notes[k].Pluck == by
+				plucks++
+			}
+		})
+		if p.Plucked = p.Plucked || plucks > 0 && usual; !p.Plucked {
+			continue
+		}
+		each(func(e *song.Event) {
+			e.Notes = slices.Clone(e.Notes)
+			for k, by := range usually(e) {
+				if e.Notes[k].Pluck == by {
+					e.Notes[k].Pluck = song.NoPluck
+				}
+			}
+		})
 	}
 }
 
@@ -102,7 +209,10 @@ func (b *builder) decides(player string) map[*song.Event]decided {
 						if events[next].Start != e.Start {
 							continue
 						}
-						d := decided{events[next].Stroke, neck.NoFrets}
+						d := decided{stroke: events[next].Stroke, frets: neck.NoFrets}
+						for i, by := range events[next].Fingering.Fingers {
+							d.fingers[i] = song.Finger(by)
+						}
 						if e.Kind == song.Chord {
 							d.frets = events[next].Fingering.Frets
 						}

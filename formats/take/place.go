@@ -281,7 +281,7 @@ func (b *builder) possible() {
 		b.eachStruck(b.voices[i].player, func(part int, e *song.Event) {
 			beyond := slices.ContainsFunc(e.Notes, func(n song.Note) bool { return n.Fret > last })
 			if e.Kind == song.Chord && slices.ContainsFunc(e.Frets[:], func(f int8) bool { return int(f) > last }) {
-				e.Frets, beyond = neck.NoFrets, true
+				e.Frets, e.Fingers, beyond = neck.NoFrets, [neck.Strings]song.Finger{}, true
 			}
 			if !beyond {
 				return

@@ -259,7 +259,7 @@ func (b *builder) part(l *leg) song.Part {
 	bars := b.score.Bars
 	first := &bars[l.first]
 	p := song.Part{Key: first.Key, Meter: b.meter(l), Feel: first.Feel,
-		Advice: song.Advice{Note: clean(first.Note), Cue: clean(first.Cue), Sound: clean(first.Sound)}}
+		Advice: song.Advice{Note: clean(first.Note), Cue: clean(first.Cue), Sound: clean(first.Sound), Plucked: first.Plucked}}
 	p.Tempo = tempoIn(first.Tempo, p.Meter)
 	lead := first.Tempo
 	for _, bl := range l.blocks {

@@ -216,7 +216,14 @@ func (w *weaver) event(sounds []Sound, names []Chord) song.Event {
 		return e
 	}
 	if c, given, ok := w.chord(sounds[0].At, frets, names); ok && held(dead) == 0 && plainNotes(e.Notes) {
-		return song.Event{Kind: song.Chord, Chord: c, Frets: frets, Marks: e.Marks, Line: given}
+		named := song.Event{Kind: song.Chord, Chord: c, Frets: frets, Marks: e.Marks, Line: given}
+		for _, n := range e.Notes {
+			named.Fingers[n.String.Index()] = n.Finger
+		}
+		if !allFingered(&named) {
+			named.Fingers = [neck.Strings]song.Finger{}
+		}
+		return named
 	}
 	return e
 }
@@ -226,6 +233,16 @@ func note(s Sound) song.Note {
 	n := s.Note
 	n.String, n.Fret = 0, int(s.Pitch)
 	return n
+}
+
+// allFingered tells whether every fretted string of a voicing has a finger.
+func allFingered(e *song.Event) bool {
+	for i, fret := range e.Frets {
+		if (fret > 0) != (e.Fingers[i] > 0) {
+			return false
+		}
+	}
+	return true
 }
 
 // held counts the strings of a shape.
@@ -240,7 +257,7 @@ func held(f neck.Frets) (n int) {
 
 // plainNotes tells whether notes are without ornaments, as those of a chord are.
 func plainNotes(notes []song.Note) bool {
-	return !slices.ContainsFunc(notes, func(n song.Note) bool { return n != song.Note{String: n.String, Fret: n.Fret} })
+	return !slices.ContainsFunc(notes, func(n song.Note) bool { return n != song.Note{String: n.String, Fret: n.Fret, Finger: n.Finger} })
 }
 
 // chord is the chord by whose name a shape goes: one that is named where it is struck

@@ -57,6 +57,7 @@ type Column struct {
 	Above  string // chord name
 	Also   string // the other one: what a shape sounds over a capo, or what is fingered for what sounds
 	Stroke song.Stroke
+	Pluck  string // the letters of the picking hand, where there is no pick
 	Sounds bool
 	Rest   bool
 	Muted  bool
@@ -118,6 +119,7 @@ func writtenBars(p *song.Part, lines []song.Voice, lift song.Lift) []Bar {
 				e := &l.Bars[i].Events[j]
 				c := b.column(e.Start)
 				c.Stroke, c.Marks, c.Muted = e.Stroke, typed(e), e.Muted(p)
+				c.Pluck = plucked(p, e)
 			}
 			if i == len(l.Bars)-1 {
 				b.Times = l.Times
@@ -190,12 +192,41 @@ func bracketed(e *song.Event, text string) string {
 	return text
 }
 
+// plucked are the letters of notes that are plucked, as they are typed or, in a part
+// that is played without a pick, as their strings have them.
+func plucked(p *song.Part, e *song.Event) (letters string) {
+	if p.Plucked {
+		var strings []neck.String
+		for _, n := range e.Notes {
+			strings = append(strings, n.String)
+		}
+		for i, fret := range e.Frets {
+			if e.Kind == song.Chord && fret >= 0 {
+				strings = append(strings, neck.StringAt(i))
+			}
+		}
+		if e.Dead() {
+			return ""
+		}
+		for _, by := range hand.Pluck(strings, e.Notes) {
+			letters += by.String()
+		}
+		return letters
+	}
+	for _, n := range e.Notes {
+		letters += n.Pluck.String()
+	}
+	return letters
+}
+
 // typed lists the signs of an event as it is written.
 func typed(e *song.Event) []Mark {
 	var marks []Mark
 	switch e.Kind {
 	case song.Notes:
 		for _, n := range e.Notes {
+			finger := hand.Finger(n.Finger)
+			n.Finger, n.Pluck = 0, song.NoPluck // they have places of their own
 			one := song.Event{Kind: song.Notes, Notes: []song.Note{n}}
 			text := sheet.FormatEvent(&one)
 			// The string is where the sign stands.
@@ -209,12 +240,12 @@ func typed(e *song.Event) []Mark {
 			if e.Ring {
 				text += "_"
 			}
-			marks = append(marks, Mark{String: n.String, Text: bracketed(e, text)})
+			marks = append(marks, Mark{n.String, bracketed(e, text), finger})
 		}
 	case song.Chord:
 		for i, f := range e.Frets {
 			if f >= 0 {
-				marks = append(marks, Mark{String: neck.StringAt(i), Text: bracketed(e, strconv.Itoa(int(f)))})
+				marks = append(marks, Mark{neck.StringAt(i), bracketed(e, strconv.Itoa(int(f))), hand.Finger(e.Fingers[i])})
 			}
 		}
 	case song.Strum:
@@ -277,7 +308,10 @@ func (b *Bar) play(p *song.Part, rung arrange.Rung, from *arrange.Bar) {
 		e := &from.Events[i]
 		c := b.column(e.Start)
 		c.Sounds = true
-		c.Stroke, c.Muted, c.Pinned = e.Stroke, e.Muted, e.Pinned
+		c.Stroke, c.Muted, c.Pinned, c.Pluck = e.Stroke, e.Muted, e.Pinned, ""
+		for _, n := range e.Notes {
+			c.Pluck += n.Pluck.String()
+		}
 		if (rung == arrange.AsWritten || rung == arrange.EasyChords) && e.From.Kind == song.Notes {
 			c.Marks = typed(e.Placed())
 		} else {
@@ -331,6 +365,9 @@ func (b *Bar) text(sp words.Speaker) string {
 		at := b.Meter.Syllable(c.At, sp.Counting)
 		if c.Stroke != song.NoStroke {
 			at += " " + c.Stroke.String()
+		}
+		if c.Pluck != "" {
+			at += " " + c.Pluck
 		}
 		parts = append(parts, at+": "+what)
 	}
@@ -686,7 +723,9 @@ func (col *Column) draw(c *canvas, s Style, x, top float64) {
 		}
 		c.end()
 	}
-	if s.Strokes && col.Stroke != song.NoStroke {
+	if s.Strokes && col.Pluck != "" {
+		c.text("pluck", x, top-6, col.Pluck)
+	} else if s.Strokes && col.Stroke != song.NoStroke {
 		y := top - 6
 		if col.Stroke == song.Down {
 			c.path("stroke").M(x-3.5, y).v(-6).h(7).v(6).end()

@@ -33,12 +33,12 @@ func Song(t *rapid.T) *song.Song {
 	bar := func(what string) string {
 		var slots []string
 		for range rapid.IntRange(1, 8).Draw(t, what) {
-			slots = append(slots, rapid.SampledFrom([]string{"0A", "3A", "5D*", "h7D", "-", "-", ".", "x", "xA", "3D+5G'", "(5A 3A)", "C5=x355xx", "0E_", "7Gb2 r7G", "/5D", "7D\\", "12Go", "7Gb1!", "7A?", "3D+5G?", "xA?", "C5=x355xx?"}).Draw(t, "slot"))
+			slots = append(slots, rapid.SampledFrom([]string{"0A", "3A", "5D*", "h7D", "-", "-", ".", "x", "xA", "3D+5G'", "(5A 3A)", "C5=x355xx", "0E_", "7Gb2 r7G", "/5D", "7D\\", "12Go", "7Gb1!", "7A?", "3D+5G?", "xA?", "C5=x355xx?", "5A:3", "0D:i", "3D:2m+5G:4", "C5=x355xx:x134xx", "F=133211:134211!"}).Draw(t, "slot"))
 		}
 		return "| " + strings.Join(slots, " ") + rapid.SampledFrom([]string{" ", " ", " ", " ? "}).Draw(t, "sure")
 	}
 	for _, name := range names {
-		fmt.Fprintf(&b, "%s:\n%stime: %s\ntempo: %d\n", name, rapid.SampledFrom([]string{"", "sound: clean\n", "strum: d - d u - u\n", "pickup: 1\n", "pickup: 1/2\n"}).Draw(t, "pickup"), rapid.SampledFrom([]string{"4/4", "3/4", "6/8", "7/8"}).Draw(t, "time"), rapid.IntRange(40, 200).Draw(t, "own tempo"))
+		fmt.Fprintf(&b, "%s:\n%stime: %s\ntempo: %d\n", name, rapid.SampledFrom([]string{"", "sound: clean\n", "pluck: yes\n", "strum: d - d u - u\n", "pickup: 1\n", "pickup: 1/2\n"}).Draw(t, "pickup"), rapid.SampledFrom([]string{"4/4", "3/4", "6/8", "7/8"}).Draw(t, "time"), rapid.IntRange(40, 200).Draw(t, "own tempo"))
 		for range rapid.IntRange(1, 3).Draw(t, "lines") {
 			bars, times := rapid.IntRange(1, 3).Draw(t, "bars"), rapid.IntRange(1, 3).Draw(t, "passes")
 			for range bars {
