@@ -35,6 +35,7 @@ type deskView struct {
 	Chord    *chord.Chord
 	Tones    string
 	Cards    []choiceCard
+	None     string // why there are none
 	Frets    string
 	Tap      template.HTML
 	Names    []deskName
@@ -123,6 +124,7 @@ func (s *songbook) deskSymbol(v *deskView, cfg voicing.Config, st draw.Style) {
 		return
 	}
 	v.Chord = &ch
+	v.None = sentence(words.NoVoicing(ch, cfg.School))
 	var tones []string
 	for _, t := range ch.Tones {
 		tones = append(tones, fmt.Sprintf("%s %s", t.Note, t.Degree))

@@ -29,7 +29,7 @@ func (s *streams) arrangeCommand() *cli.Command {
 			&cli.StringFlag{Name: "player", Usage: "the line of another player, by the `NAME` in the sheet"},
 			&cli.StringFlag{Name: "prefer", Value: string(arrange.Nearest), Usage: "one-string or nearest"},
 			&cli.StringFlag{Name: "thicken", Value: string(arrange.All), Usage: "all notes, accents only, or thirds or sixths below a line (two-note)"},
-			&cli.StringFlag{Name: "school", Value: string(voicing.Few), Usage: "of easier chords: letter, third, drone, few, open or all"},
+			&cli.StringFlag{Name: "school", Value: string(voicing.Few), Usage: "of easier chords: letter, third, drone, few, open, all, shell, rootless or drop2"},
 			&cli.StringFlag{Name: "tuning", Usage: "rewrite for another tuning: a name, or six notes low to high"},
 			&cli.BoolFlag{Name: "free", Usage: "as written, the notes may lie elsewhere"},
 			&cli.BoolFlag{Name: "full-rhythm", Usage: "leave nothing out, however fast"},

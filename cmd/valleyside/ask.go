@@ -62,7 +62,7 @@ func reachFlag() cli.Flag {
 }
 
 func schoolFlag() cli.Flag {
-	return &cli.StringFlag{Name: "school", Value: string(voicing.All), Usage: "letter, third, drone, few, open or all"}
+	return &cli.StringFlag{Name: "school", Value: string(voicing.All), Usage: "letter, third, drone, few, open, all, shell, rootless or drop2"}
 }
 
 // tuningOf reads --tuning.

@@ -14,6 +14,7 @@ import (
 	"valleyside/core/pitch"
 	"valleyside/core/sheet"
 	"valleyside/core/voicing"
+	"valleyside/core/words"
 )
 
 // Questions about one chord.
@@ -264,7 +265,7 @@ func (s *streams) voicingsCommand() *cli.Command {
 				fmt.Fprintln(&b, j)
 			}
 			if len(v.Voicings) == 0 {
-				fmt.Fprintln(s.err, "valleyside: no voicing lies within this reach and these frets; allow more of either, or another school")
+				fmt.Fprintln(s.err, "valleyside: "+words.NoVoicing(ch, cfg.School))
 			}
 			return s.output(c, v, b.String())
 		},

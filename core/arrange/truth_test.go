@@ -253,17 +253,22 @@ func (w witness) hard(b *Bar, e *Event, here string) {
 		return
 	}
 	h := e.Hard
+	held := slices.ContainsFunc(e.Why, func(f Fact) bool { return f.Kind == HeldShape })
 	switch h.Spot.Demand {
 	case grade.Fingers:
-		if !slices.ContainsFunc(e.Why, func(f Fact) bool { return f.Kind == HeldShape }) {
+		if !held {
 			require.Equal(w.t, e.Fingering.Count(), h.Spot.Count, here)
 		}
 	case grade.Reach:
-		if !slices.ContainsFunc(e.Why, func(f Fact) bool { return f.Kind == HeldShape }) {
+		if !held {
 			require.InDelta(w.t, e.Fingering.Reach(w.a.set.in.Neck), h.Spot.MM, 1e-6, here)
 		}
+		require.GreaterOrEqual(w.t, 3*h.Spot.MM, 2*h.Spot.Most, "%s: no stretch for a hand that has a third of it left", here)
 	case grade.Shift:
 		require.Positive(w.t, h.Spot.Frets, here)
+		require.True(w.t, held || e.Fingering.Fretted(), "%s: no change to an open string is hard", here)
+	case grade.Change:
+		require.True(w.t, held || e.Fingering.Fretted(), "%s: no change to an open string is hard", here)
 	}
 }
 

@@ -122,8 +122,7 @@ func (w *writer) choiceAt(i int) *choice { return &w.kindAt(i).choices[w.states[
 // hard is what asks most of the hands at event i.
 func (w *writer) hard(i int, by approach) *Hard {
 	m := w.momentBy(i, by)
-	p := m.Profile(w.set.at)
-	worst := p.Worst()
+	worst := m.Asks(w.set.at)
 	h := Hard{Spot: m.Spot(worst, w.set.at), To: w.short(i), Over: by.over}
 	if by.from >= 0 && (worst == grade.Shift || worst == grade.Change) {
 		h.From = w.short(by.from)

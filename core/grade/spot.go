@@ -38,6 +38,34 @@ type Trimming struct {
 	In, Off           song.Glide
 }
 
+// namedStretch is the share of a hand's reach from which a stretch is called one.
+const namedStretch = 2.0 / 3
+
+// Asks is the demand of a moment that a teacher would name: the one that weighs most of
+// those that are so. A stretch is none where the hand has half of it left, nor is a change
+// hard to an open string, or to a shape that is held already.
+func (m *Moment) Asks(p hand.At) Demand {
+	profile := m.Profile(p)
+	worst := Fingers // none, where nothing is asked
+	for d := range demands {
+		if profile[d] > profile[worst] && m.named(d, p) {
+			worst = d
+		}
+	}
+	return worst
+}
+
+// named tells whether a demand would be called what it is.
+func (m *Moment) named(d Demand, p hand.At) bool {
+	switch d {
+	case Reach:
+		return m.To.Reach(p.Neck) >= namedStretch*p.Reach
+	case Shift, Change:
+		return m.To.Fretted() && m.From.Frets != m.To.Frets
+	}
+	return true
+}
+
 // Spot gives the numbers of one demand of a moment.
 func (m *Moment) Spot(d Demand, p hand.At) Spot {
 	s := Spot{Demand: d}

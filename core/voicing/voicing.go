@@ -25,10 +25,20 @@ const (
 	Few    School = "few"    // three or four strings
 	Open   School = "open"   // open strings and the first four frets
 	All    School = "all"    // all of these, and every other voicing
+	// Families of their own, for who asks for them.
+	Shell    School = "shell"    // root, third and seventh
+	NoRoot   School = "rootless" // without the root, which the bass plays
+	DropTwo  School = "drop2"    // four notes, the second from the top an octave lower
 )
 
 // Schools lists the schools.
-var Schools = []School{Letter, Third, Drone, Few, Open, All}
+var Schools = []School{Letter, Third, Drone, Few, Open, All, Shell, NoRoot, DropTwo}
+
+// family tells whether a school is shown whole, however its shapes compare; rising
+// whether its shapes stand in their order up the neck.
+func (s School) family() bool { return s == Letter || s == Third || s.rising() }
+
+func (s School) rising() bool { return s == Shell || s == NoRoot || s == DropTwo }
 
 // ParseSchool reads the name of a school.
 func ParseSchool(s string) (School, error) {
@@ -37,12 +47,13 @@ func ParseSchool(s string) (School, error) {
 			return school, nil
 		}
 	}
-	return "", fmt.Errorf("%q is not a school; use letter, third, drone, few, open or all", s)
+	return "", fmt.Errorf("%q is not a school; use letter, third, drone, few, open, all, shell, rootless or drop2", s)
 }
 
 // Title is what the school is called on a page.
 func (s School) Title() string {
-	return map[School]string{Letter: "Letter only", Third: "Keep the third", Drone: "Drone", Few: "Few strings", Open: "Open shapes", All: "All"}[s]
+	return map[School]string{Letter: "Letter only", Third: "Keep the third", Drone: "Drone", Few: "Few strings", Open: "Open shapes", All: "All",
+		Shell: "Shells", NoRoot: "Without the root", DropTwo: "Drop two"}[s]
 }
 
 // Role is what a voicing is among the others of its chord.
@@ -170,7 +181,7 @@ func (b *Book) Find(c chord.Chord, cfg Config) []Voicing {
 	front(list)
 	if !cfg.Dominated {
 		list = slices.DeleteFunc(list, func(v Voicing) bool {
-			return v.Dominated && v.Role == Other && v.School != Letter && v.School != Third && !v.Thinned
+			return v.Dominated && v.Role == Other && !v.School.family() && !v.Thinned
 		})
 	}
 	f.order(list)
@@ -234,6 +245,9 @@ func (f *finder) order(list []Voicing) {
 		return int(AlsoUsual) + 2
 	}
 	slices.SortStableFunc(list, func(a, b Voicing) int {
+		if f.cfg.School.rising() {
+			return cmp.Or(cmp.Compare(a.Base(), b.Base()), cmp.Compare(b.score(), a.score()))
+		}
 		return cmp.Or(cmp.Compare(rank(&a), rank(&b)), cmp.Compare(b.score(), a.score()))
 	})
 	if f.cfg.School != All || f.cfg.Max == 0 {
@@ -337,6 +351,12 @@ func (f *finder) candidates(b *Book) []Voicing {
 		list = f.third()
 	case Drone:
 		list = f.drone()
+	case Shell:
+		list = f.shell()
+	case NoRoot:
+		list = f.rootless()
+	case DropTwo:
+		list = f.dropTwo()
 	case Few:
 		if len(f.chord.Tones) < 3 {
 			list = f.usualLetter(b) // of a power chord there is no less

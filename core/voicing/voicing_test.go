@@ -486,3 +486,48 @@ func TestVoicingsForAHand(t *testing.T) {
 	_, err = ParseSchool("many")
 	assert.Error(t, err)
 }
+
+// The families that a jazz player asks for are what they are called: a shell its root with
+// third and seventh, a rootless form the third and the seventh without the root, a drop two
+// a close chord again once its lowest note is an octave higher.
+func TestFamilies(t *testing.T) {
+	find := func(name string, s School) []Voicing {
+		return new(Book).Find(parse(t, name), Config{School: s, Player: hand.Player{Reach: 130}})
+	}
+	shapes := func(name string, s School) (list []string) {
+		for _, v := range find(name, s) {
+			list = append(list, v.Frets.String())
+		}
+		return list
+	}
+	for name, first := range map[string]string{"G7": "3x34xx", "C7": "x323xx", "Cmaj7": "x324xx", "Dm7": "x535xx", "Gmaj7": "3x44xx", "Am7": "5x55xx", "C": "x320xx", "E7": "0x01xx"} {
+		require.NotEmpty(t, shapes(name, Shell), name)
+		assert.Equal(t, first, shapes(name, Shell)[0], name)
+	}
+	assert.Subset(t, shapes("Cmaj7", DropTwo), []string{"xx5557", "xx9988", "x-x-10-12-12-12"})
+	assert.Subset(t, shapes("C9", NoRoot), []string{"xx2333"}, "Em7b5, the C with the bass")
+	assert.Empty(t, find("C", DropTwo), "three notes")
+	for _, name := range []string{"G7", "Cmaj7", "Dm7", "Bm7b5", "Fdim7", "A13", "C9", "Ebm6", "F#7b9"} {
+		c := parse(t, name)
+		root := c.Root.Class()
+		third, _ := c.Third()
+		for _, v := range find(name, Shell) {
+			pitches := Config{}.usual().In.Sounds(v.Frets)
+			assert.Len(t, pitches, 3, v.Frets)
+			assert.Equal(t, root, pitches[0].Class(), "%s %s", name, v.Frets)
+			assert.True(t, pitch.SetOf(third.Class()).In(v.classes), "%s %s", name, v.Frets)
+		}
+		for _, v := range find(name, NoRoot) {
+			assert.False(t, v.classes.Has(root), "%s %s", name, v.Frets)
+			assert.True(t, v.classes.Has(third.Class()), "%s %s", name, v.Frets)
+			assert.True(t, slices.ContainsFunc(v.Remarks, func(r Remark) bool { return r.Kind == Rootless }), "%s %s says who plays the root", name, v.Frets)
+		}
+		for _, v := range find(name, DropTwo) {
+			pitches := Config{}.usual().In.Sounds(v.Frets)
+			require.Len(t, pitches, 4, v.Frets)
+			assert.EqualValues(t, 3, v.Lowest()-v.Highest(), "four neighbours")
+			up := append([]pitch.Pitch{pitches[0] + 12}, pitches[1:]...)
+			assert.Less(t, int(slices.Max(up)-slices.Min(up)), 12, "%s %s", name, v.Frets)
+		}
+	}
+}

@@ -262,3 +262,12 @@ func (sp Speaker) Offset(n neck.OffsetNote) string {
 	}
 	return ""
 }
+
+// NoVoicing says why a school has no voicing of a chord.
+func NoVoicing(c chord.Chord, school voicing.School) string {
+	const four = 4
+	if school == voicing.DropTwo && len(c.Tones) < four {
+		return fmt.Sprintf("drop two takes four different notes, and %s has %s; ask for another school", c.Symbol, number(len(c.Tones)))
+	}
+	return "no voicing lies within this reach and these frets; allow more of either, or another school"
+}

@@ -96,6 +96,9 @@ func (sp Speaker) Hard(e *arrange.Event, m song.Meter) string {
 	case grade.Reach:
 		return fmt.Sprintf("%s %s is a stretch of %s, the hand has %s", what, at, mm(s.MM), mm(s.Most))
 	case grade.Fingers:
+		if s.Count == 0 {
+			return fmt.Sprintf("%s %s asks for no finger", what, at)
+		}
 		return fmt.Sprintf("%s %s asks for %s at once", what, at, count(s.Count, "finger"))
 	case grade.Force:
 		return fmt.Sprintf("%s %s takes force: one finger over %s at fret %d", what, at, count(s.Count, "string"), s.Frets)
@@ -152,6 +155,17 @@ func stays(s grade.Spot) string {
 		return count(s.Slid, "finger") + " " + third("slides", s.Slid) + " along"
 	}
 	return "no finger stays"
+}
+
+// degrees are those that are lost as one says them: the first is the root.
+func degrees(lost string) string {
+	words := strings.Fields(lost)
+	for i, d := range words {
+		if d == "1" {
+			words[i] = "root"
+		}
+	}
+	return list(words)
 }
 
 // third is a verb in the third person, with its s only where one does it.
@@ -239,11 +253,12 @@ func (sp Speaker) fact(f arrange.Fact, what []string) string {
 	case arrange.SomeShape:
 		return of + " in a shape that this hand can hold, since the usual one is beyond it"
 	case arrange.Stands:
+		without := fmt.Sprintf("without %s %s", map[bool]string{true: "their", false: "its"}[plural], degrees(f.Lost))
 		switch {
 		case f.Lost != "" && f.Added != "":
-			return fmt.Sprintf("%s: without its %s, with%s", of, f.Lost, f.Added)
+			return fmt.Sprintf("%s: %s, with%s", of, without, f.Added)
 		case f.Lost != "":
-			return fmt.Sprintf("%s: without its %s", of, f.Lost)
+			return of + ": " + without
 		case f.Added != "":
 			return fmt.Sprintf("%s: with%s added", of, f.Added)
 		}
