@@ -22,7 +22,7 @@ func TestHarmonyExitCodes(t *testing.T) {
 		{"name x32010 --bass H", 2, "--bass"},
 		{"name x32010 --tuning nonsense", 2, "--tuning"},
 		{"voicings Cx", 1, "expected a quality"},
-		{"voicings C --school loud", 2, "use letter, third, drone, few, open or all"},
+		{"voicings C --school loud", 2, "use letter, third, drone, few, open, all, shell, rootless or drop2"},
 		{"voicings C --max -1", 2, "--max"},
 		{"voicings C --capo 40", 2, "--capo"},
 		{"voicings C --reach 0", 2, "--reach"},

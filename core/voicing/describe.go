@@ -1,6 +1,8 @@
 package voicing
 
 import (
+	"slices"
+
 	"valleyside/core/chord"
 	"valleyside/core/neck"
 	"valleyside/core/pitch"
@@ -85,7 +87,8 @@ func (f *finder) honest(v *Voicing, bass pitch.Class) Called {
 	if len(names) == 0 {
 		return Called{Name: v.Bass.String()}
 	}
-	return Called{Name: names[0].Name, Missing: names[0].Missing}
+	best := max(slices.IndexFunc(names, func(n chord.Name) bool { return len(n.Extra) == 0 }), 0)
+	return Called{Name: names[best].Name, Missing: names[best].Missing, Extra: names[best].Extra}
 }
 
 // remark says where a voicing contradicts its chord, or leans on others.

@@ -106,6 +106,7 @@ type Voicing struct {
 type Called struct {
 	Name    string
 	Missing []chord.Degree // of what the name means
+	Extra   []pitch.Note   // what sounds beside it
 	Alone   bool           // a single note
 }
 

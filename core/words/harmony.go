@@ -8,8 +8,21 @@ import (
 	"valleyside/core/chord"
 	"valleyside/core/harmony"
 	"valleyside/core/neck"
+	"valleyside/core/pitch"
 	"valleyside/core/voicing"
 )
+
+// beside says what sounds beside what a name means.
+func beside(extra []pitch.Note) string {
+	if len(extra) == 0 {
+		return ""
+	}
+	var names []string
+	for _, n := range extra {
+		names = append(names, n.String())
+	}
+	return " with " + list(names)
+}
 
 // Called says the honest name of a shape.
 func (sp Speaker) Called(c voicing.Called) string {
@@ -17,9 +30,9 @@ func (sp Speaker) Called(c voicing.Called) string {
 	case c.Alone:
 		return c.Name + " alone"
 	case len(c.Missing) > 0:
-		return c.Name + " without its " + chord.Degrees(c.Missing)
+		return c.Name + " without its " + chord.Degrees(c.Missing) + beside(c.Extra)
 	}
-	return c.Name
+	return c.Name + beside(c.Extra)
 }
 
 // Remark says something to know of a voicing.

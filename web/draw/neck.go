@@ -33,7 +33,7 @@ const (
 	shownFrets = 12
 	fewFrets   = 5 // on a narrow strip, from the shape on where it lies higher
 	narrow     = 500.0
-	reachWords = 66.0 // half of what the words of a reach take
+	reachWords = 70.0 // half of what the words of a reach take
 )
 
 // SVG draws the shape, mirrored for players who play left-handed.
