@@ -59,6 +59,7 @@ func TestNotationIsComplete(t *testing.T) {
 		"C5=x355xx": `=x\d`, "B5=x-14-16-16-x-x": `=x-\d+-`, "NC": `^NC$`,
 		"h": `(^| )h\d`, "p": `(^| )p\d`, "s": `(^| )s\d`, "t": `(^| )t\d`, "r": `(^| )r\d`, "b1": `[A-Ge]b\d`, "b2": `[A-Ge]b\d`, "/": `(^| )/\d`, `\`: `\\`,
 		"_": `[A-Ge]_`, "~": `[A-Ge]~`, "'": `[A-Ge]'`, "o": `[A-Ge]o$`, "*": `[A-Ge]\*`, "!": `[A-Ge]!`, "v": `\wv( |$)`, "^": `\w\^( |$)`, "?": `[A-Ge]\?$`,
+		":3": `\dA:\d$`, ":T": ` T is the thumb`, ":p": `A:p`, ":i": `G:i`, ":m": `B:m`, ":a": `:a after`, ":21xxx3": `=320003:21xxx3$`,
 	}
 	var examples, all []string
 	for _, topic := range Notation() {
@@ -79,7 +80,7 @@ func TestNotationIsComplete(t *testing.T) {
 			rows++
 			require.Contains(t, looks, code, "it is new: how does it look?")
 			in := examples
-			if code == `\` {
+			if code == `\` || code == ":T" || code == ":a" {
 				in = all
 			}
 			look := regexp.MustCompile(looks[code])
@@ -87,7 +88,7 @@ func TestNotationIsComplete(t *testing.T) {
 		}
 	}
 	assert.Equal(t, len(looks), rows-2, "/ and \\ stand before a note and after it")
-	for _, name := range []string{"order", "pickup", "note", "cue", "sound", "ring", "mute", "strum", "like", "tuning", "capo", "chords", "feel", "by", "key", "time", "tempo"} {
+	for _, name := range []string{"order", "pickup", "note", "cue", "sound", "ring", "mute", "strum", "pluck", "like", "tuning", "capo", "chords", "feel", "by", "key", "time", "tempo"} {
 		assert.True(t, slices.ContainsFunc(all, func(text string) bool { return strings.Contains(text, name+":") }), name)
 	}
 }
