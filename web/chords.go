@@ -552,6 +552,20 @@ func symbolsOf(list []chord.Chord) (names []string) {
 	return names
 }
 
+// forSinger is the key of a song that a singer asks for, like a third lower: the first of
+// those that are tried.
+func forSinger(g store.Song, text string) (pitch.Key, error) {
+	key := sheet.Parse(g.Sheet).Song.Key
+	if !key.Valid() {
+		return key, pitch.Malformedf("write the key to go to, like A, or key: into the sheet first", "the song has no key to count from")
+	}
+	asked, err := voicing.ParseSinger(text, key)
+	if err != nil {
+		return key, err
+	}
+	return key.Transposed(asked[0]), nil
+}
+
 // transposeSong puts the song into another key, as a draft to look at.
 func (s *songbook) transposeSong(c *echo.Context) error {
 	g, err := s.songFrom(c)
@@ -560,7 +574,9 @@ func (s *songbook) transposeSong(c *echo.Context) error {
 	}
 	to, err := pitch.ParseKey(c.FormValue("to"))
 	if err != nil {
-		return wrong(err.Error() + ".")
+		if to, err = forSinger(g, c.FormValue("to")); err != nil {
+			return wrong(err.Error() + ".")
+		}
 	}
 	moved, err := sheet.Parse(g.Sheet).Transpose(to, c.FormValue("how") == "capo")
 	if err != nil {

@@ -45,6 +45,10 @@ type deskView struct {
 	Keys     string
 	Chosen   []deskChord
 	Capos    []capoRow
+	Singer   string // what a singer asks for
+	Unsung   string // what is wrong with it
+	ForVoice    []sungRow
+	Pairs    [][2]capoRow
 	Hear     string
 	To       string
 	Retune   []retunedRow
@@ -78,7 +82,7 @@ func (s *songbook) desk(c *echo.Context) error {
 	q := c.QueryParams()
 	home := home(c)
 	v := deskView{Page: s.page(c, "Chord desk", "desk"), Schools: voicing.Schools, Tuning: "standard",
-		Symbol: strings.TrimSpace(q.Get("symbol")), Frets: q.Get("frets"), Chords: q.Get("chords"), To: q.Get("to"), Heard: q.Get("heard"), As: q.Get("as")}
+		Symbol: strings.TrimSpace(q.Get("symbol")), Frets: q.Get("frets"), Chords: q.Get("chords"), To: q.Get("to"), Heard: q.Get("heard"), As: q.Get("as"), Singer: strings.TrimSpace(q.Get("singer"))}
 	var err error
 	who := store.Student{}
 	if v.Students, who, err = s.whom(c, q.Get("student")); err != nil {
@@ -211,7 +215,31 @@ func (s *songbook) deskProgression(v *deskView, cfg voicing.Config, home store.S
 		v.Chosen = append(v.Chosen, d)
 	}
 	v.Hear = strikes(sound)
-	v.Capos = capoRows(s.house.Book().Capos(chords, voicing.Config{In: cfg.In, Player: cfg.Player, Key: key})[:3])
+	at := voicing.Config{In: cfg.In, Player: cfg.Player, Key: key}
+	v.Capos = capoRows(s.house.Book().Capos(chords, at)[:3])
+	for _, pair := range s.house.Book().ForTwo(chords, at)[:1] {
+		rows := capoRows(pair[:])
+		v.Pairs = append(v.Pairs, [2]capoRow{rows[0], rows[1]})
+	}
+	if v.Singer == "" {
+		return
+	}
+	asked, err := voicing.ParseSinger(v.Singer, key)
+	if err != nil {
+		v.Unsung = sentence(err.Error())
+		return
+	}
+	const mostKeys = 4
+	for _, one := range s.house.Book().ForSinger(chords, asked[:min(mostKeys, len(asked))], at) {
+		v.ForVoice = append(v.ForVoice, sungRow{one, strings.Join(symbolsOf(one.Sounds), " "), capoRows([]voicing.Capo{one.Capo})[0]})
+	}
+}
+
+// sungRow is a key for a voice, the chords that sound in it, and the capo for them.
+type sungRow struct {
+	voicing.SungKey
+	Chords string
+	At     capoRow
 }
 
 // deskTuning plans a retuning, and says how far a record is off.

@@ -219,10 +219,56 @@ func (s *streams) keyCommand() *cli.Command {
 	}
 }
 
+// capoAnswer is what capo says: places for one capo, keys for a voice, or two capos.
+type capoAnswer struct {
+	Key   string        `json:"key"`
+	Capos []capoJSON    `json:"capos,omitempty"`
+	Keys  []sungJSON    `json:"keys,omitempty"`
+	Pairs [][2]capoJSON `json:"pairs,omitempty"`
+}
+
+type capoJSON struct {
+	Capo   int          `json:"capo"`
+	Shapes []string     `json:"shapes"`
+	Frets  []neck.Frets `json:"frets"` // the usual shape of each
+	Key    string       `json:"shape_key"`
+	Barres int          `json:"barres"`
+	Ease   float64      `json:"ease"`
+}
+
+type sungJSON struct {
+	Semitones int      `json:"semitones"` // from the key that sounds now
+	Key       string   `json:"key"`
+	Sounds    []string `json:"sounds"`
+	Capo      capoJSON `json:"capo"`
+}
+
+func newCapoJSON(at *voicing.Capo) capoJSON {
+	j := capoJSON{Capo: at.Fret, Key: at.Key, Barres: at.Barres, Ease: round(at.Ease, 1000), Frets: at.Usual}
+	for _, shape := range at.Shapes {
+		j.Shapes = append(j.Shapes, shape.Symbol)
+	}
+	return j
+}
+
+func (j capoJSON) String() string {
+	var shapes []string
+	for i, name := range j.Shapes {
+		shapes = append(shapes, name+" "+j.Frets[i].String())
+	}
+	barres := fmt.Sprintf("%d barres", j.Barres)
+	if j.Barres == 1 {
+		barres = "1 barre"
+	}
+	return fmt.Sprintf("capo %d: %s, shapes of %s, %s, ease %.2f", j.Capo, strings.Join(shapes, ", "), j.Key, barres, j.Ease)
+}
+
 func (s *streams) capoCommand() *cli.Command {
 	return &cli.Command{
 		Name: "capo", Usage: "weigh all places for a capo, best first", ArgsUsage: "\"Bb Gm Eb F\"",
-		Flags: []cli.Flag{jsonFlag(), tuningFlag(), reachFlag(), &cli.StringFlag{Name: "key", Usage: "the key that sounds"}},
+		Flags: []cli.Flag{jsonFlag(), tuningFlag(), reachFlag(), &cli.StringFlag{Name: "key", Usage: "the key that sounds"},
+			&cli.StringFlag{Name: "singer", Usage: "another key for a `VOICE`: \"a third lower\", \"in A\", \"A3 to D5 for C4 to F5\" (the voice, then the tune)"},
+			&cli.BoolFlag{Name: "two", Usage: "two guitars with two capos"}},
 		Action: func(_ context.Context, c *cli.Command) error {
 			tuning, err := tuningOf(c, "tuning")
 			if err != nil {
@@ -233,36 +279,39 @@ func (s *streams) capoCommand() *cli.Command {
 				return err
 			}
 			key := sections[0].Key
-			type capoJSON struct {
-				Capo   int          `json:"capo"`
-				Shapes []string     `json:"shapes"`
-				Frets  []neck.Frets `json:"frets"` // the usual shape of each
-				Key    string       `json:"shape_key"`
-				Barres int          `json:"barres"`
-				Ease   float64      `json:"ease"`
-			}
-			v := struct {
-				Key   string     `json:"key"`
-				Capos []capoJSON `json:"capos"`
-			}{Key: key.String()}
+			v := capoAnswer{Key: key.String()}
 			var b strings.Builder
 			fmt.Fprintf(&b, "sounding key %s\n", key)
 			cfg := voicing.Config{In: neck.Instrument{Tuning: tuning}, Player: hand.Player{Reach: c.Float("reach")}, Key: key}
-			for _, at := range new(voicing.Book).Capos(chords, cfg) {
-				j := capoJSON{Capo: at.Fret, Key: at.Key, Barres: at.Barres, Ease: round(at.Ease, 1000), Frets: at.Usual}
-				for _, shape := range at.Shapes {
-					j.Shapes = append(j.Shapes, shape.Symbol)
+			book := new(voicing.Book)
+			switch {
+			case c.String("singer") != "":
+				asked, err := voicing.ParseSinger(c.String("singer"), key)
+				if err != nil {
+					return fmt.Errorf("--singer: %w", err)
 				}
-				v.Capos = append(v.Capos, j)
-				var shapes []string
-				for i, name := range j.Shapes {
-					shapes = append(shapes, name+" "+j.Frets[i].String())
+				for _, one := range book.ForSinger(chords, asked, cfg) {
+					j := sungJSON{Semitones: one.Semitones, Key: one.Key.String(), Capo: newCapoJSON(&one.Capo)}
+					for _, sounds := range one.Sounds {
+						j.Sounds = append(j.Sounds, sounds.Symbol)
+					}
+					v.Keys = append(v.Keys, j)
+					fmt.Fprintf(&b, "%+d, in %s: %s; %s\n", j.Semitones, j.Key, strings.Join(j.Sounds, " "), j.Capo)
 				}
-				barres := fmt.Sprintf("%d barres", j.Barres)
-				if j.Barres == 1 {
-					barres = "1 barre"
+			case c.Bool("two"):
+				const most = 5
+				pairs := book.ForTwo(chords, cfg)
+				for _, pair := range pairs[:min(most, len(pairs))] {
+					two := [2]capoJSON{newCapoJSON(&pair[0]), newCapoJSON(&pair[1])}
+					v.Pairs = append(v.Pairs, two)
+					fmt.Fprintf(&b, "%s\n  and %s\n", two[0], two[1])
 				}
-				fmt.Fprintf(&b, "capo %d: %s, shapes of %s, %s, ease %.2f\n", j.Capo, strings.Join(shapes, ", "), j.Key, barres, j.Ease)
+			default:
+				for _, at := range book.Capos(chords, cfg) {
+					j := newCapoJSON(&at)
+					v.Capos = append(v.Capos, j)
+					fmt.Fprintln(&b, j)
+				}
 			}
 			return s.output(c, v, b.String())
 		},
