@@ -106,7 +106,7 @@ var students = []student{
 		{"paper-lanterns", "Paper Lanterns", 92, map[string]arrange.Rung{"Verse": "as-written", "Chorus": "two-note"}, 1, nil, lesson.Plan{}, 0},
 	}},
 	{"Teodor", "15, writes his own riffs in odd times", 118, 648, 8, false, false, false, hand.Harmonics, "open chords, power chords, barre chords, octaves", 30, 2, "17:00", []given{
-		{"seven-stairs", "Seven Stairs", 252, map[string]arrange.Rung{"Climb": "as-written", "Landing": "two-note"}, 6,
+		{"seven-stairs", "Seven Stairs", 252, map[string]arrange.Rung{"Climb": "as-written", "Landing": "three-note"}, 6,
 			map[string]course{"Climb": {140, 236, 18, 2, "growing"}, "Landing": {180, 252, 8, 3, "ready"}}, lesson.Plan{}, 0},
 	}},
 	{"Saskia", "17, sings, wants to accompany herself", 104, 648, 6, false, true, false, hand.Barres, "C, G, Am, D, Em", 20, 0, "17:45", []given{

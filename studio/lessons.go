@@ -54,7 +54,7 @@ func Suggest(g *song.Song, o arrange.Options) []Choice {
 	for i := range g.Parts {
 		list[i].Part = g.PartID(i)
 		if ladder := a.Ladder(i, nil); len(ladder) > 0 {
-			list[i].Rung, _ = lesson.Suggest(ladder)
+			list[i].Rung = lesson.Suggest(ladder).Rung
 		}
 	}
 	return list

@@ -47,7 +47,7 @@ type deskView struct {
 	Capos    []capoRow
 	Singer   string // what a singer asks for
 	Unsung   string // what is wrong with it
-	ForVoice    []sungRow
+	ForVoice []sungRow
 	Pairs    [][2]capoRow
 	Hear     string
 	To       string

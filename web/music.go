@@ -107,7 +107,7 @@ func (s *base) ladders(c *echo.Context, g *song.Song, text string, w studio.Ways
 			for j := range versions {
 				p.Rungs = append(p.Rungs, rungSummary{Rung: versions[j].Rung, Grade: versions[j].Grade, Feet: versions[j].Feet()})
 			}
-			p.Suggest, _ = lesson.Suggest(versions)
+			p.Suggest = lesson.Suggest(versions).Rung
 			list = append(list, p)
 		}
 		return list, nil

@@ -70,8 +70,8 @@ type ladderRung struct {
 	arrange.Version
 	Key     int // the key that chooses it
 	Chosen  bool
-	Suggest bool
-	Beside  bool // compared with the chosen one
+	Suggest string // why it is the one to begin with; empty for the others
+	Beside  bool   // compared with the chosen one
 	Pins    int
 	Hill    template.HTML
 	Link    string
@@ -303,10 +303,10 @@ func (s *songbook) ladder(c *echo.Context, g *song.Song, w studio.Ways, q url.Va
 	if err != nil {
 		return err
 	}
-	suggest, _ := lesson.Suggest(versions)
+	suggest := lesson.Suggest(versions)
 	chosen, err := arrange.ParseRung(q.Get("rung"))
 	if err != nil {
-		chosen = suggest
+		chosen = suggest.Rung
 	}
 	with, _ := arrange.ParseRung(q.Get("with"))
 	_, refusals := a.Offered(v.Part, of)
@@ -338,9 +338,12 @@ func (s *songbook) ladder(c *echo.Context, g *song.Song, w studio.Ways, q url.Va
 	var beside *arrange.Version
 	for i := range versions {
 		version := &versions[i]
-		r := ladderRung{Version: *version, Key: i + 1, Chosen: version.Rung == chosen, Suggest: version.Rung == suggest,
+		r := ladderRung{Version: *version, Key: i + 1, Chosen: version.Rung == chosen,
 			Beside: version.Rung == with && with != chosen, Pins: len(of[version.Rung].Pins),
 			Link: linkTo(q, "rung", string(version.Rung), "with", "")}
+		if version.Rung == suggest.Rung {
+			r.Suggest = sp.Suggestion(suggest)
+		}
 		r.Compare = linkTo(q, "rung", string(chosen), "with", string(version.Rung))
 		if r.Beside {
 			r.Compare = linkTo(q, "rung", string(chosen), "with", "")

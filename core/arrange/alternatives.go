@@ -305,11 +305,11 @@ func (sol *solution) local(first, end int, w wish, as bool) *stretch {
 			link(a, 0, kinds[a], p.need[to].kind, fixed, seconds, weight, nil, &sol.states[to])
 		}
 	})
-	chosen, cost := g.Among(allowed)
-	s.cost = cost
+	found := g.Among(allowed)
+	s.cost = found.Total
 	for n, at := range kinds {
 		k := &p.kinds[at]
-		s.kinds, s.states = append(s.kinds, k), append(s.states, k.states[chosen[n]])
+		s.kinds, s.states = append(s.kinds, k), append(s.states, k.states[found.States[n]])
 	}
 	return s
 }

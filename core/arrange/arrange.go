@@ -55,6 +55,9 @@ type Version struct {
 	Work   float64 // what the search made as small as it can be
 	Travel float64 // sum of hand shifts over the written bars, mm
 	Why    []Fact
+	// Exact tells that no other choice among these shapes takes less work; it is false
+	// where a part is such a tangle that some were left out of the search.
+	Exact bool
 	// Unmet lists the pins that cannot be kept, and what is played instead.
 	Unmet []Unmet
 	// Even lists the rungs of a ladder that come out at the same grade, Harder

@@ -22,6 +22,6 @@ func ExampleArranger_Ladder() {
 	// All on the A string, frets 3 to 5
 	// As written, grade 3.6
 	// Two notes, grade 3.8
-	// Three notes, grade 4.1
+	// Three notes, grade 4.0
 	// Octaves, grade 4.1
 }

@@ -186,6 +186,7 @@ func TestSolveAgainstBruteForce(t *testing.T) {
 		best := math.Inf(1)
 		every(p, func(states []state) { best = min(best, plainCost(p, states)) })
 		require.InDelta(t, best, sol.cost, 1e-6, "a cheaper version exists")
+		require.True(t, sol.exact)
 	})
 	assert.Greater(t, tried, drawn/3)
 }

@@ -39,6 +39,7 @@ type solution struct {
 	*plan
 	states []state
 	cost   float64
+	exact  bool // no other takes less work
 }
 
 // newPlan gives every event its choices.
@@ -437,7 +438,7 @@ func (p *plan) solve() *solution {
 	for i := range p.kinds {
 		p.kinds[i].states = nil
 	}
-	sol := &solution{plan: p, states: make([]state, len(p.need))}
+	sol := &solution{plan: p, states: make([]state, len(p.need)), exact: true}
 	first, last := p.score.ends()
 	if first < 0 {
 		return sol
@@ -519,9 +520,9 @@ func (p *plan) solve() *solution {
 			g.Add(n, j, weight*k.choices[st.choice].taste)
 		}
 	}
-	chosen, cost := g.Solve()
-	sol.cost = cost
-	at := func(i int) state { return p.kinds[p.need[i].kind].states[chosen[nodes[i]]] }
+	found := g.Solve()
+	sol.cost, sol.exact = found.Total, found.Exact
+	at := func(i int) state { return p.kinds[p.need[i].kind].states[found.States[nodes[i]]] }
 	hand := at(first).base
 	for i := range sol.states {
 		if p.score.events[i].from.Dead() {

@@ -36,7 +36,7 @@ func (a *Arranger) write(sol *solution, why []Fact) Version {
 	p := sol.plan
 	w := &writer{solution: sol, changes: newChanges(p), grips: map[[2]int32]*Grip{}, hards: map[Hard]*Hard{}, facts: map[Fact]*Fact{}, mutes: map[muteKey][]hand.Mute{}}
 	s := p.score
-	v := Version{Part: s.index, Rung: p.rung.rung, Tempo: p.set.tempo(s.part), Lift: p.set.lift, Work: sol.cost, Unmet: p.unmet, Why: why, Bars: make([]Bar, len(s.bars))}
+	v := Version{Part: s.index, Rung: p.rung.rung, Tempo: p.set.tempo(s.part), Lift: p.set.lift, Work: sol.cost, Exact: sol.exact, Unmet: p.unmet, Why: why, Bars: make([]Bar, len(s.bars))}
 	totals := make([]float64, len(p.need))
 	begins := make([]int, len(s.bars)) // by bar: its first event
 	for b := range v.Bars {

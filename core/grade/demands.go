@@ -43,7 +43,7 @@ const (
 	// Change: what a finger counts that does more, or less, than come from the air.
 	jumpsString     = 1.05
 	slidesAlong     = 0.4
-	laysAcross      = 0.3 // for each string beyond the first
+	laysAcross      = 0.4 // for each string beyond two
 	placedPerSecond = 10.0
 	mostPlaced      = 6.0
 

@@ -44,7 +44,7 @@ func TestNumbers(t *testing.T) {
 		{"shift: a way that takes its time", ShiftDemand(150, 100), 0.0025 + 0.1},
 		{"shift: no time at all", ShiftDemand(600, 0), 6 + 0.4},
 		{"placing: one from the air, one that jumps, one that slides", Placing(hand.Change{Placed: 1, Moved: 1, Slid: 1}), 1 + 1.05 + 0.4},
-		{"placing: a finger laid across five more strings", Placing(hand.Change{Placed: 1, Laid: 5}), 1 + 5*0.3},
+		{"placing: a finger laid across six strings", Placing(hand.Change{Placed: 1, Laid: 4}), 1 + 4*0.4},
 		{"change: five in half a second", ChangeDemand(5, 0.5), 1},
 		{"change: no more than is possible", ChangeDemand(5, 0.001), 6},
 		{"strings: one beside", Strings(hand.Change{Crossed: 1}, hand.Alternate), 1},

@@ -12,7 +12,7 @@ import (
 // moved where they jump to another string.
 type Change struct {
 	Kept, Slid, Moved, Placed, Lifted int
-	Laid                              int // strings that a finger comes to lie across, beyond the first
+	Laid                              int // strings that a finger comes to lie across, beyond two: that is no barre yet
 	Crossed                           int // strings that the pick moves across
 }
 
@@ -28,6 +28,9 @@ type grip struct {
 	strings uint8
 	fret    int8
 }
+
+// noBarre is how many strings a finger lies across without that being one.
+const noBarre = 2
 
 // across counts the strings from the thickest to the thinnest that a finger stops.
 func (g grip) across() int { return bits.Len8(g.strings) - bits.TrailingZeros8(g.strings|1<<7) }
@@ -71,10 +74,10 @@ func (g *Grip) To(next *Grip) Change {
 		default:
 			c.Kept++
 		}
-		if across := b.across(); across > 1 && a != b {
-			lies := 1
+		if across := b.across(); across > noBarre && a != b {
+			lies := noBarre
 			if a.strings&b.strings != 0 { // it slides, or rolls
-				lies = max(a.across(), 1)
+				lies = max(a.across(), noBarre)
 			}
 			c.Laid += max(across-lies, 0)
 		}

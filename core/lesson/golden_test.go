@@ -81,7 +81,7 @@ func made(s *sheet.Sheet, st lesson.Student, all arrange.Rung) *lesson.Lesson {
 		ladder := a.Ladder(i, nil)
 		rung := all
 		if rung == "" {
-			rung, _ = lesson.Suggest(ladder)
+			rung = lesson.Suggest(ladder).Rung
 		}
 		v := a.Version(i, rung, arrange.Way{})
 		chosen[i] = lesson.Chosen{Version: &v, Next: lesson.Above(ladder, rung)}

@@ -11,12 +11,27 @@ import (
 // Comfortable is the grade up to which a rung can be given without a word.
 const Comfortable = 4.2
 
+// Suggestion is the rung to begin with, and why it is.
+type Suggestion struct {
+	Rung arrange.Rung
+	Why  SuggestedFor
+}
+
+// SuggestedFor is why a rung is suggested.
+type SuggestedFor uint8
+
+// The reasons.
+const (
+	Fullest SuggestedFor = iota // of those that are still comfortable
+	Easiest                     // of all, which are above what is comfortable
+)
+
 // Suggest picks the rung to begin with from the versions of a part: the
 // hardest that is still comfortable, or else the easiest of all. Of two that
 // are equally hard it takes the one nearer to the part as written, and never one that
 // is harder than that. Octaves are a taste, which a teacher asks for by name. The reason
 // comes with it. It panics where there are no versions.
-func Suggest(ladder []arrange.Version) (rung arrange.Rung, why string) {
+func Suggest(ladder []arrange.Version) Suggestion {
 	near := func(v *arrange.Version) int { return slices.Index(arrange.Rungs, v.Rung) }
 	var easiest, best *arrange.Version
 	for i := range ladder {
@@ -32,9 +47,9 @@ func Suggest(ladder []arrange.Version) (rung arrange.Rung, why string) {
 		}
 	}
 	if best == nil {
-		return easiest.Rung, "the easiest version; all are above what is comfortable"
+		return Suggestion{easiest.Rung, Easiest}
 	}
-	return best.Rung, "the fullest version that is still comfortable"
+	return Suggestion{best.Rung, Fullest}
 }
 
 // Above is the version to go on with when that of a rung is ready: the easiest of the

@@ -129,13 +129,22 @@ func (g *Graph) Total(states []int) float64 {
 	return sum
 }
 
+// Solution is a choice of a state for each node.
+type Solution struct {
+	States []int
+	Total  float64
+	// Exact tells that no choice costs less. It is false where states were left out of a
+	// tangle that is too wide to remember whole.
+	Exact bool
+}
+
 // Solve finds the choice of least cost. Of equal states it takes the first.
-func (g *Graph) Solve() (states []int, total float64) {
+func (g *Graph) Solve() Solution {
 	return g.Among(nil)
 }
 
 // Among is Solve with some nodes held to a few of their states.
-func (g *Graph) Among(allowed map[int][]int) (states []int, total float64) {
+func (g *Graph) Among(allowed map[int][]int) Solution {
 	s := &g.solver
 	s.reset(g)
 	most := 0
@@ -152,14 +161,14 @@ func (g *Graph) Among(allowed map[int][]int) (states []int, total float64) {
 	}
 	s.begin()
 	s.run()
-	states = s.backwards()
-	return states, g.Total(states)
+	states := s.backwards()
+	return Solution{states, g.Total(states), !s.narrowed}
 }
 
 // reset makes a solver ready for a graph.
 func (s *solver) reset(g *Graph) {
 	n := len(g.own)
-	s.graph = g
+	s.graph, s.narrowed = g, false
 	s.states = sized(s.states, n)
 	s.around = emptied(s.around[:0], n)
 	s.gone, s.stamp, s.seen = sized(s.gone, n), sized(s.stamp, n), sized(s.seen, n)
@@ -196,14 +205,15 @@ func emptied[T any](list [][]T, n int) [][]T {
 
 // solver takes nodes away until none is left.
 type solver struct {
-	graph  *Graph
-	states [][]int // by node: those that are still in the running
-	around [][]*factor
-	gone   []bool
-	stamp  []int
-	leaves []int // nodes with one neighbour at most
-	queue  queue // the others, once there are no leaves
-	order  []taken
+	narrowed bool // states were left out
+	graph    *Graph
+	states   [][]int // by node: those that are still in the running
+	around   [][]*factor
+	gone     []bool
+	stamp    []int
+	leaves   []int // nodes with one neighbour at most
+	queue    queue // the others, once there are no leaves
+	order    []taken
 	// What is needed for a moment, and where small slices are cut from.
 	near    []int
 	seen    []int // by node: the last round in which it was a neighbour
@@ -534,7 +544,7 @@ func (s *solver) narrow(node int, around []int) (some bool) {
 		if product <= Most || len(s.states[widest]) == 1 {
 			return some
 		}
-		some = true
+		some, s.narrowed = true, true
 		if s.halve(widest); len(s.states[widest]) == 1 {
 			s.settle(widest)
 		}

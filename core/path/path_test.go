@@ -51,7 +51,9 @@ func every(g *Graph, f func([]int)) {
 func TestSolveAgainstBruteForce(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		g := draw(t)
-		states, total := g.Solve()
+		found := g.Solve()
+		states, total := found.States, found.Total
+		require.True(t, found.Exact)
 		require.InDelta(t, g.Total(states), total, 1e-9)
 		best := math.Inf(1)
 		every(g, func(states []int) { best = min(best, g.Total(states)) })
@@ -73,7 +75,8 @@ func TestAmongAgainstBruteForce(t *testing.T) {
 				}
 			}
 		}
-		states, total := g.Among(allowed)
+		found := g.Among(allowed)
+		states, total := found.States, found.Total
 		best := math.Inf(1)
 		every(g, func(states []int) {
 			for node, list := range allowed {
@@ -114,13 +117,9 @@ func TestLinks(t *testing.T) {
 		}
 	})
 	assert.Equal(t, 1.0+2*(10+2)+(100+2)+3*(1000+7), g.Total([]int{1, 2}))
-	states, total := g.Solve()
-	assert.Equal(t, []int{0, 0}, states)
-	assert.Zero(t, total)
+	assert.Equal(t, Solution{States: []int{0, 0}, Exact: true}, g.Solve())
 	var empty Graph
-	states, total = empty.Solve()
-	assert.Empty(t, states)
-	assert.Zero(t, total)
+	assert.Equal(t, Solution{States: []int{}, Exact: true}, empty.Solve())
 }
 
 // A tangle that is too wide to remember whole is narrowed, and what comes out
@@ -149,8 +148,10 @@ func TestNarrowing(t *testing.T) {
 			})
 		}
 	}
-	chosen, total := g.Solve()
+	found := g.Solve()
+	chosen, total := found.States, found.Total
 	require.Len(t, chosen, nodes)
+	assert.False(t, found.Exact, "it is said that states were left out")
 	assert.InDelta(t, g.Total(chosen), total, 1e-9)
 	greedy := make([]int, nodes)
 	for node := range nodes {
@@ -261,7 +262,8 @@ func TestHubs(t *testing.T) {
 		}
 		best = min(best, sums[0], sums[1], sums[2])
 	}
-	states, total := hubs(steps, few, cost).Solve()
+	found := hubs(steps, few, cost).Solve()
+	states, total := found.States, found.Total
 	assert.Len(t, states, few+steps)
 	assert.InDelta(t, best, total, 1e-6)
 }

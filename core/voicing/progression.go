@@ -52,7 +52,7 @@ const weighed = 24
 func (b *Book) Progression(slots []Slot, cfg Config) []Chosen {
 	cfg = cfg.usual()
 	p := newProgression(b, slots, cfg)
-	picked, _ := p.graph.Solve()
+	picked := p.graph.Solve().States
 	fingers := p.fingers(picked, slots)
 	chosen := make([]Chosen, len(slots))
 	for i, s := range slots {
@@ -151,7 +151,7 @@ func (p *progression) fingers(picked []int, slots []Slot) []hand.Fingering {
 			}
 		})
 	}
-	chosen, _ := g.Solve()
+	chosen := g.Solve().States
 	list := make([]hand.Fingering, len(forms))
 	for n := range forms {
 		list[n] = forms[n][chosen[n]].Fingering

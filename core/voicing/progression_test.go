@@ -48,7 +48,8 @@ func TestProgressionAgainstBruteForce(t *testing.T) {
 			}
 			return sum
 		}
-		states, total := p.graph.Solve()
+		found := p.graph.Solve()
+		states, total := found.States, found.Total
 		require.InDelta(rt, cost(states), total, 1e-9)
 		tries := 1
 		for _, list := range p.lists {

@@ -26,9 +26,9 @@ const (
 	Open   School = "open"   // open strings and the first four frets
 	All    School = "all"    // all of these, and every other voicing
 	// Families of their own, for who asks for them.
-	Shell    School = "shell"    // root, third and seventh
-	NoRoot   School = "rootless" // without the root, which the bass plays
-	DropTwo  School = "drop2"    // four notes, the second from the top an octave lower
+	Shell   School = "shell"    // root, third and seventh
+	NoRoot  School = "rootless" // without the root, which the bass plays
+	DropTwo School = "drop2"    // four notes, the second from the top an octave lower
 )
 
 // Schools lists the schools.

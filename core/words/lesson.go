@@ -249,3 +249,11 @@ func (sp Speaker) Tempos(s *lesson.Step) string {
 	}
 	return fmt.Sprintf("%.0f to %.0f", s.Start, s.Goal)
 }
+
+// Suggestion says why a version is the one to begin with.
+func (sp Speaker) Suggestion(s lesson.Suggestion) string {
+	if s.Why == lesson.Easiest {
+		return "the easiest version; all are above what is comfortable"
+	}
+	return "the fullest version that is still comfortable"
+}

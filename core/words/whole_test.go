@@ -39,7 +39,7 @@ func wholeWay(g *song.Song, o arrange.Options, st lesson.Student) (steps int) {
 			sp.Refusal(a.Refused(i, r))
 			a.Version(i, r, arrange.Way{})
 		}
-		rung, _ := lesson.Suggest(ladder)
+		rung := lesson.Suggest(ladder).Rung
 		v := a.Version(i, rung, arrange.Way{})
 		chosen[i] = lesson.Chosen{Version: &v, Next: lesson.Above(ladder, rung)}
 	}
