@@ -72,6 +72,7 @@ const (
 	rooted             // those with their root
 	few                // those of three or four strings, with their root
 	usual              // those on their bass that miss nothing but a plain fifth of four tones
+	every              // whatever a hand can hold: also with strings open below high frets
 )
 
 // mostRemembered bounds a book: about as many as there are chords by name.
@@ -103,10 +104,10 @@ func (b *Book) shapes(c chord.Chord, in neck.Instrument, p hand.Player, k kind) 
 // richer chords as many tensions below the topmost as there are beyond a
 // seventh chord. Those of a kind are fewer.
 func enumerate(c chord.Chord, in neck.Instrument, p hand.At, k kind) []shape {
-	s := search{in: in, player: p, bass: -1, most: neck.Strings}
+	s := search{in: in, player: p, bass: -1, most: neck.Strings, openTo: openUpTo, inside: mostInside}
 	for _, tone := range c.Tones {
 		s.wanted = s.wanted.With(tone.Class())
-		if !spare(c, tone) || k != whole && tone.Degree.Number == 1 || k == usual && (tone.Degree.Number != 5 || len(c.Tones) < 4) {
+		if !spare(c, tone) || k != whole && k != every && tone.Degree.Number == 1 || k == usual && (tone.Degree.Number != 5 || len(c.Tones) < 4) {
 			s.needed = s.needed.With(tone.Class())
 		}
 	}
@@ -115,6 +116,8 @@ func enumerate(c chord.Chord, in neck.Instrument, p hand.At, k kind) []shape {
 		s.bass = c.Lowest().Class()
 	case few:
 		s.most = fewStrings
+	case every:
+		s.openTo, s.inside = neck.MaxFret, mostInside+1
 	}
 	s.mostLost = max(len(c.Tones)-3, 1)
 	if len(c.Tones) < 3 {
@@ -179,6 +182,8 @@ type search struct {
 	bass     pitch.Class // has to sound lowest; −1 where any may
 	strings  int         // that have to sound at least
 	most     int         // and at most
+	openTo   int8        // the highest fret beside an open string
+	inside   int         // strings that may be silent between sounding ones
 	fingers  int         // that the player has
 	frets    [neck.Strings][]int8
 	sounds   [neck.Strings][]pitch.Class // what they give
@@ -212,7 +217,7 @@ func (s *search) extend(i int, f neck.Frets, h held) {
 	if silent.sounding+neck.Strings-1-i >= s.strings {
 		s.extend(i+1, f, silent)
 	}
-	if h.between+h.open > mostInside || h.sounding == s.most {
+	if h.between+h.open > s.inside || h.sounding == s.most {
 		return
 	}
 	for k, fret := range s.frets[i] {
@@ -224,7 +229,7 @@ func (s *search) extend(i int, f neck.Frets, h held) {
 			}
 		}
 		next.opened, next.top = h.opened || fret == 0, max(h.top, fret)
-		if next.opened && next.top > openUpTo {
+		if next.opened && next.top > s.openTo {
 			continue
 		}
 		next.classes = h.classes.With(s.sounds[i][k])

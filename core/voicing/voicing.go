@@ -38,7 +38,7 @@ var Schools = []School{Letter, Third, Drone, Few, Open, All, Shell, NoRoot, Drop
 // whether its shapes stand in their order up the neck.
 func (s School) family() bool { return s == Letter || s == Third || s.rising() }
 
-func (s School) rising() bool { return s == Shell || s == NoRoot || s == DropTwo }
+func (s School) rising() bool { return s == Drone || s == Shell || s == NoRoot || s == DropTwo }
 
 // ParseSchool reads the name of a school.
 func ParseSchool(s string) (School, error) {
@@ -403,7 +403,11 @@ func (f *finder) full(b *Book) []Voicing {
 		}
 	}
 	known := list
-	for _, s := range b.shapes(f.chord, f.cfg.In, f.cfg.Player, rooted) {
+	all := rooted
+	if f.listed && f.cfg.Dominated && f.cfg.Max == 0 {
+		all = every
+	}
+	for _, s := range b.shapes(f.chord, f.cfg.In, f.cfg.Player, all) {
 		if slices.ContainsFunc(known, func(u Voicing) bool { return u.Frets == s.Frets }) {
 			continue
 		}

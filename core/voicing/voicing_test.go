@@ -7,8 +7,10 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
 
 	"valleyside/core/chord"
+	"valleyside/core/grade"
 	"valleyside/core/hand"
 	"valleyside/core/neck"
 	"valleyside/core/pitch"
@@ -529,5 +531,49 @@ func TestFamilies(t *testing.T) {
 			up := append([]pitch.Pitch{pitches[0] + 12}, pitches[1:]...)
 			assert.Less(t, int(slices.Max(up)-slices.Min(up)), 12, "%s %s", name, v.Frets)
 		}
+	}
+}
+
+// Nothing that a hand can hold is left out of all: any shape whose notes are exactly those
+// of a chord is among its voicings, whatever is easier.
+func TestAllIsAll(t *testing.T) {
+	p := hand.Player{Reach: 170}
+	at := p.At(neck.Neck{})
+	b := new(Book)
+	in := Config{}.usual().In
+	found := 0
+	rapid.Check(t, func(t *rapid.T) {
+		low := rapid.IntRange(1, 9).Draw(t, "low")
+		frets := neck.NoFrets
+		for i := range frets {
+			switch rapid.IntRange(0, 3).Draw(t, "string") {
+			case 0:
+			case 1:
+				frets[i] = 0
+			default:
+				frets[i] = int8(low + rapid.IntRange(0, 3).Draw(t, "fret"))
+			}
+		}
+		f := hand.Fingering{Frets: frets}
+		_, _, ok := grade.Taught(frets, at)
+		if !ok || f.Sounding() < 3 || f.Inside() > mostInside || !hand.Silenceable(frets) {
+			return
+		}
+		classes, bass := in.Classes(frets)
+		for _, n := range chord.Names(classes, bass, pitch.Key{}) {
+			c, err := chord.Parse(n.Name)
+			if err != nil || !n.Exact() || len(c.Tones) < 3 {
+				continue
+			}
+			found++
+			all := b.shapes(c, in, p, every)
+			require.True(t, slices.ContainsFunc(all, func(v shape) bool { return v.Frets == frets }), "%s as %s", frets, n.Name)
+			return
+		}
+	})
+	assert.Positive(t, found)
+	for name, shape := range map[string]string{"AmMaj9": "536400", "EmMaj9": "0-10-9-8-7-0", "F#": "244x00"} {
+		all := b.Find(parse(t, name), Config{Player: p, Dominated: true})
+		assert.True(t, slices.ContainsFunc(all, func(v Voicing) bool { return v.Frets.String() == shape }), "%s as %s", name, shape)
 	}
 }
