@@ -44,6 +44,8 @@ var (
 	written string
 	//go:embed testdata/fingers.txt
 	fingers string
+	//go:embed testdata/songs.txt
+	songs string
 )
 
 // verdict counts what holds of one kind.
@@ -176,6 +178,33 @@ func TestKeys(t *testing.T) {
 		guesses := harmony.Keys(chordsOf(t, symbols))
 		require.NotEmpty(t, guesses)
 		v.judge(among(guesses[0].Key.String(), want), "%s: %s instead of %s", symbols, guesses[0].Key, want)
+	}
+	v.close(t, 40)
+}
+
+// The map of keys of whole songs. Chords beside a change may be heard in either key.
+func TestSongs(t *testing.T) {
+	v := verdict{kind: "keys by section", aim: 0.95}
+	for _, row := range rows(songs) {
+		symbols, answers, _ := strings.Cut(row, " = ")
+		var chords []chord.Chord
+		var want []string
+		keys := strings.Split(answers, " / ")
+		for i, section := range strings.Split(symbols, " / ") {
+			for _, c := range chordsOf(t, section) {
+				chords, want = append(chords, c), append(want, keys[i])
+			}
+		}
+		wrong := ""
+		for _, s := range harmony.Sections(chords, pitch.Key{}) {
+			for i := s.From; i < s.To; i++ {
+				beside := i > 0 && want[i-1] != want[i] || i+1 < len(want) && want[i+1] != want[i]
+				if !beside && !among(s.Key.String(), want[i]) {
+					wrong = s.Key.String()
+				}
+			}
+		}
+		v.judge(wrong == "", "%s: %s", row, wrong)
 	}
 	v.close(t, 40)
 }
