@@ -77,7 +77,7 @@ func Notation() []Topic {
 			{"a part like another", "like: Verse", "takes over its bars and settings; 4 | C5 - D5 - | replaces bar 4", "copy same variation", InPart},
 			{"a pickup", "pickup: 1", "the part's first bar is one beat long", "upbeat anacrusis auftakt", InPart},
 			{"played with the fingers", "pluck: yes", "p i m a stand where strokes would; :p :i :m :a after a note are your own", "fingerstyle fingerpicking pick plectrum", InPart},
-			{"a stroke pattern", "strum: d - d u - u d u", "strikes the chords of each bar so, where they are only named", "rhythm strumming down up pattern", InPart},
+			{"a stroke pattern", "strum: d - d u - u d u", "strikes the chords of each bar so, where they are only named; a pattern of two bars has | between them", "rhythm strumming down up pattern two bars", InPart},
 			{"a word to the student", "note: start softly", "is printed with the part; cue: is what to listen for", "comment hint remark cue", InPart},
 			{"how it sounds", "sound: clean, neck pickup", "is printed with the part", "tone amplifier effects pickup gain", InPart},
 			{"the roadmap", "order: Verse x2, Chorus", "part names in the order in which they are played", "structure form arrangement sequence repeat", InSong},

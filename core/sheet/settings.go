@@ -195,7 +195,7 @@ func init() {
 				return p.Strum
 			},
 			take:   func(p, from *song.Part) { p.Strum = from.Strum },
-			values: []Offer{{"d - d u - u d u", "over the beats with a gap"}, {"d - d - d u d u", ""}, {"d d d d", "on the beats"}, {"d - u d - u", "in six"}}},
+			values: []Offer{{"d - d u - u d u", "over the beats with a gap"}, {"d - d - d u d u", ""}, {"d d d d", "on the beats"}, {"d - u d - u", "in six"}, {"d - d u | d d u d", "over two bars"}}},
 		{name: "note", scope: ofPart, means: "a word to the student",
 			read:  text(func(p *parser) *string { return &p.part.Note }),
 			write: func(_ *writer, p, _ *song.Part) string { return p.Note }},

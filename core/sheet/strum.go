@@ -8,9 +8,32 @@ import (
 	"valleyside/core/song"
 )
 
-// strokesOf reads a stroke pattern: d and u for strokes, x for a dead one, - for what goes
-// on and . for silence; they share a bar equally. It is written back with blanks between.
+// mostPatterns is how many bars a stroke pattern may take before it begins anew.
+const mostPatterns = 4
+
+// nextStrokes stands between the bars of a stroke pattern.
+const nextStrokes = " | "
+
+// strokesOf reads a stroke pattern of one bar, or of some with | between.
 func strokesOf(text string) (string, *pitch.Malformed) {
+	bars := strings.Split(strings.Trim(strings.TrimSpace(text), "|"), "|")
+	if len(bars) > mostPatterns {
+		return text, pitch.Malformedf("write the bars themselves where they differ so much", "the pattern has %d bars, the limit is %d", len(bars), mostPatterns)
+	}
+	for i, bar := range bars {
+		strokes, err := strokesOfBar(bar)
+		if err != nil {
+			return text, err
+		}
+		bars[i] = strokes
+	}
+	return strings.Join(bars, nextStrokes), nil
+}
+
+// strokesOfBar reads the strokes of a bar: d and u for strokes, x for a dead one, - for
+// what goes on and . for silence; they share the bar equally. It is written back with
+// blanks between.
+func strokesOfBar(text string) (string, *pitch.Malformed) {
 	const mend = "write each slot of a bar: d and u for strokes, - where nothing is struck, x for a dead stroke, . for silence; like d - d u - u d u"
 	list := strings.Fields(strings.NewReplacer("D", "d", "U", "u", "v", "d", "^", "u", "↓", "d", "↑", "u", "–", "-", "—", "-").Replace(text))
 	if len(list) == 1 {
@@ -36,7 +59,8 @@ func strokesOf(text string) (string, *pitch.Malformed) {
 }
 
 // strummed gives the bars of the first player in which chords are only named, each where
-// it comes in, the strokes of the part's pattern, bar by bar. A bar in which a chord is
+// it comes in, the strokes of the part's pattern, bar by bar; one of several bars begins
+// anew with each line. A bar in which a chord is
 // named twice in a row, or that has notes, strokes or marks of its own, is played as it
 // is typed. A chord that no stroke would reach is struck where it stands. Of bars that
 // have been given the strokes it changes nothing. unfit are the first events of the bars
@@ -45,12 +69,17 @@ func strummed(p *song.Part) (unfit []song.Event) {
 	if p.Strum == "" {
 		return nil
 	}
-	s := strummer{part: p, pattern: strings.Fields(p.Strum)}
-	s.step = p.Meter.Bar().Div(pitch.Whole(int64(len(s.pattern))))
+	s := strummer{part: p}
+	var patterns [][]string
+	for _, bar := range strings.Split(p.Strum, nextStrokes) {
+		patterns = append(patterns, strings.Fields(bar))
+	}
 	var before *song.Bar
 	for i := range p.Lines {
 		for j := range p.Lines[i].Bars {
 			b := &p.Lines[i].Bars[j]
+			s.pattern = patterns[j%len(patterns)]
+			s.step = p.Meter.Bar().Div(pitch.Whole(int64(len(s.pattern))))
 			s.bar(b)
 			// One that goes on with another chord than the bar before is not the same any more.
 			b.Same = b.Same && sameBar(before, b)
@@ -63,7 +92,7 @@ func strummed(p *song.Part) (unfit []song.Event) {
 // strummer goes through the bars of a part.
 type strummer struct {
 	part    *song.Part
-	pattern []string
+	pattern []string     // of the bar
 	step    pitch.Frac   // from one slot of the pattern to the next, in whole notes
 	at      pitch.Frac   // where the bar begins, from the start of the part
 	last    *song.Event  // before the bar, nil where there is none

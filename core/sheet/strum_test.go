@@ -21,6 +21,9 @@ func TestStrokePatterns(t *testing.T) {
 		{"d - d u - u d u", "| G - C - |", "| Gv - Gv G^ - C^ Cv C^ |"},                   // the change waits for a stroke
 		{"d - - -", "| G - C D |", "| Gv - C D |"},                                        // or is struck where no stroke comes
 		{"d d d d", "| G | - - C - | - |", "| Gv Gv Gv Gv | Gv Gv Cv Cv | Cv Cv Cv Cv |"}, // what goes on is struck again
+		{"d d d d | d u d u", "| G | C | D |", "| Gv Gv Gv Gv | Cv C^ Cv C^ | Dv Dv Dv Dv |"}, // bar by bar
+		{"d - | d u d", "| G | C |\n| D | G |", "| Gv - | Cv C^ Cv |\n| Dv - | Gv G^ Gv |"},   // and anew with each line
+		{"d d d d | d u d u", "| G | % |", "| Gv Gv Gv Gv | Gv G^ Gv G^ |"},                   // % goes on with the next bar's strokes
 		{"d d d d", "| G | % | C % |", ""},
 		{"d d d d", "| G | % |", "| Gv Gv Gv Gv | % |"},
 		{"d d d d", "| G - . - | NC - G - |", "| Gv Gv . - | NC - Gv Gv |"},
@@ -58,7 +61,7 @@ func TestStrokePatterns(t *testing.T) {
 }
 
 func TestStrokePatternsThatAreNone(t *testing.T) {
-	for _, pattern := range []string{"- - -", "d q u", "D DU UDU", "x . x", strings.Repeat("d ", 65), "d/u"} {
+	for _, pattern := range []string{"- - -", "d q u", "D DU UDU", "x . x", strings.Repeat("d ", 65), "d/u", "d|d|d|d|d", "d | - -"} {
 		s := sheet.Parse("title: T\nA:\nstrum: " + pattern + "\n| G |\n")
 		require.Len(t, s.Problems, 1, pattern)
 		assert.Equal(t, sheet.Error, s.Problems[0].Severity)

@@ -38,7 +38,7 @@ func Song(t *rapid.T) *song.Song {
 		return "| " + strings.Join(slots, " ") + rapid.SampledFrom([]string{" ", " ", " ", " ? "}).Draw(t, "sure")
 	}
 	for _, name := range names {
-		fmt.Fprintf(&b, "%s:\n%stime: %s\ntempo: %d\n", name, rapid.SampledFrom([]string{"", "sound: clean\n", "pluck: yes\n", "strum: d - d u - u\n", "pickup: 1\n", "pickup: 1/2\n"}).Draw(t, "pickup"), rapid.SampledFrom([]string{"4/4", "3/4", "6/8", "7/8"}).Draw(t, "time"), rapid.IntRange(40, 200).Draw(t, "own tempo"))
+		fmt.Fprintf(&b, "%s:\n%stime: %s\ntempo: %d\n", name, rapid.SampledFrom([]string{"", "sound: clean\n", "pluck: yes\n", "strum: d - d u - u\n", "strum: d - d u | d u x -\n", "pickup: 1\n", "pickup: 1/2\n"}).Draw(t, "pickup"), rapid.SampledFrom([]string{"4/4", "3/4", "6/8", "7/8"}).Draw(t, "time"), rapid.IntRange(40, 200).Draw(t, "own tempo"))
 		for range rapid.IntRange(1, 3).Draw(t, "lines") {
 			bars, times := rapid.IntRange(1, 3).Draw(t, "bars"), rapid.IntRange(1, 3).Draw(t, "passes")
 			for range bars {
