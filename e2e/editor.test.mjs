@@ -50,8 +50,8 @@ test("the keys of a typist, in the sheet itself", async () => {
   await page.keyboard.press("Enter");
   await page.keyboard.type("W:");
   assert.equal(await sheet.inputValue(), "title: T\n\nV:\n| 0A 3A |\n| 5A 3A |\nW:");
-  await sheet.press("Control+z");
-  await sheet.press("Control+z");
+  // Whether two keys that are typed are undone at once is the browser's to say.
+  for (let i = 0; i < 4 && !/\n\| $/.test(await sheet.inputValue()); i++) await sheet.press("Control+z");
   assert.match(await sheet.inputValue(), /\| 5A 3A \|\n\| $/, "what Enter did can be undone");
 
   await sheet.fill("title: T\n\nV:\n| 0A 3A |");

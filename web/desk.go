@@ -39,6 +39,7 @@ type deskView struct {
 	Frets    string
 	Tap      template.HTML
 	Names    []deskName
+	Along    []deskName // what the shape is at each fret
 	TapHz    string
 	Chords   string // a progression
 	Problem  string
@@ -175,6 +176,9 @@ func (s *songbook) deskFrets(v *deskView, q map[string][]string, tuning neck.Tun
 			text = more + "; " + text
 		}
 		v.Names = append(v.Names, deskName{n.Name, text})
+	}
+	for _, m := range voicing.Along(frets, in, pitch.Key{}) {
+		v.Along = append(v.Along, deskName{m.Frets.String(), st.Speaker.Along(m)})
 	}
 }
 

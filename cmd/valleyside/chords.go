@@ -51,12 +51,21 @@ func (s *streams) chordCommand() *cli.Command {
 	}
 }
 
+// alongJSON is a shape at another fret: its name there, and the thickest string that
+// sounds its root.
+type alongJSON struct {
+	Frets neck.Frets `json:"frets"`
+	Name  string     `json:"name"`
+	Root  string     `json:"root"`
+}
+
 func (s *streams) nameCommand() *cli.Command {
 	return &cli.Command{
 		Name: "name", Usage: "name a shape", ArgsUsage: "FRETS",
 		Flags: []cli.Flag{jsonFlag(), tuningFlag(),
 			&cli.StringFlag{Name: "bass", Usage: "the `NOTE` that somebody else plays below it"},
-			&cli.StringFlag{Name: "key", Usage: "the key it stands in"}},
+			&cli.StringFlag{Name: "key", Usage: "the key it stands in"},
+			&cli.BoolFlag{Name: "along", Usage: "what it is at every other fret as well"}},
 		Action: func(_ context.Context, c *cli.Command) error {
 			text, err := one(c, "FRETS, low to high, as in x32010")
 			if err != nil {
@@ -78,6 +87,7 @@ func (s *streams) nameCommand() *cli.Command {
 				Frets   neck.Frets      `json:"frets"`
 				Pitches []pitch.Spelled `json:"pitches"`
 				Names   []chord.Name    `json:"names"`
+				Along   []alongJSON     `json:"along,omitempty"`
 			}{Frets: frets}
 			classes, bass := neck.Instrument{Tuning: tuning}.Classes(frets)
 			if b := c.String("bass"); b != "" {
@@ -112,6 +122,16 @@ func (s *streams) nameCommand() *cli.Command {
 					b.WriteString(" " + text)
 				}
 				b.WriteByte('\n')
+			}
+			if c.Bool("along") {
+				for _, m := range voicing.Along(frets, neck.Instrument{Tuning: tuning}, key) {
+					j := alongJSON{Frets: m.Frets, Name: m.Name.Name}
+					if m.Root > 0 {
+						j.Root = m.Root.String()
+					}
+					v.Along = append(v.Along, j)
+					fmt.Fprintf(&b, "%-16s %s\n", j.Frets, speaker.Along(m))
+				}
 			}
 			return s.output(c, v, b.String())
 		},

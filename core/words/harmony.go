@@ -284,3 +284,14 @@ func NoVoicing(c chord.Chord, school voicing.School) string {
 	}
 	return "no voicing lies within this reach and these frets; allow more of either, or another school"
 }
+
+// Along says what a shape is at another fret, and where its root lies.
+func (sp Speaker) Along(m voicing.Moved) string {
+	switch {
+	case m.Name.Name == "":
+		return "no name"
+	case m.Root == 0:
+		return m.Name.Name
+	}
+	return m.Name.Name + ", root on the " + sp.String(m.Root) + " string"
+}
