@@ -92,7 +92,7 @@ func TestStudio(t *testing.T) {
 	for _, a := range all.Assignments {
 		tempos[a.ID] = a.TargetTempo
 		for _, p := range a.Parts {
-			typed := sheet.Parse(sheets[[2]int64{a.SongID, int64(a.SongVersion)}]).Song
+			typed := sheet.Parse(sheets[[2]int64{a.SongID, int64(a.SongSave)}]).Song
 			part := slices.IndexFunc(typed.Parts, func(has song.Part) bool { return has.Name == p.Part })
 			if !assert.GreaterOrEqual(t, part, 0, "%s has no part %s", a.Name, p.Part) {
 				continue
@@ -210,7 +210,7 @@ func TestLessonsOfTheDemo(t *testing.T) {
 		kept, err := st.StepsOf(t.Context(), 1, who.ID)
 		require.NoError(t, err)
 		for _, a := range given {
-			ids, err := st.SongParts(t.Context(), 1, a.SongID, a.SongVersion)
+			ids, err := st.SongParts(t.Context(), 1, a.SongID, a.SongSave)
 			require.NoError(t, err)
 			taught, err := house.Teach(t.Context(), studio.Lookup{Home: &home, Sheet: a.Sheet, IDs: ids, Parts: a.Parts, Plan: a.Plan, Who: who, Target: a.TargetTempo})
 			require.NoError(t, err)

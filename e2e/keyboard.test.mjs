@@ -63,7 +63,7 @@ for (const [name, viewport, scale] of [["a wide window", { width: 1280, height: 
     }
     await signIn(page);
     const link = await studentLink(page, "Saskia");
-    for (const view of ["/", "/songs", "/songs/bring", "/notation", "/songs/11", "/songs/11/rungs?part=Opening&rung=one-finger", "/songs/6/chords", "/songs/11/versions", "/lessons/1", "/lessons/2", "/lessons/1/handout", "/handouts",
+    for (const view of ["/", "/songs", "/songs/bring", "/notation", "/songs/11", "/songs/11/rungs?part=Opening&rung=one-finger", "/songs/6/chords", "/songs/11/saves", "/lessons/1", "/lessons/2", "/lessons/1/handout", "/handouts",
       "/students", "/students/1", "/desk?symbol=Am7&frets=x02210", "/settings", "/settings/codes", link, `${link}/log`]) {
       await page.goto(view);
       await page.waitForLoadState("networkidle");

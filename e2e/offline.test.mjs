@@ -100,8 +100,8 @@ test("a sheet that is typed without a connection", async () => {
   await signIn(again.page);
   await again.page.goto("/songs/3");
   assert.match(await again.page.getByLabel("The sheet").inputValue(), /typed in the tunnel/);
-  await again.page.goto("/songs/3/versions");
-  assert.match(await again.page.locator(".versions").innerText(), /2[^]*1/);
+  await again.page.goto("/songs/3/saves");
+  assert.match(await again.page.locator(".saves").innerText(), /2[^]*1/);
 });
 
 test("what is typed and thrown away does not come back", async () => {
@@ -115,8 +115,8 @@ test("what is typed and thrown away does not come back", async () => {
   await page.reload();
   assert.match(await sheet.inputValue(), /a thought/);
   await sheet.fill(`${before}\n# another thought\n`);
-  await page.getByRole("button", { name: "Go back to the saved version" }).click();
-  await page.getByText("Go back to the saved version").waitFor({ state: "detached" });
+  await page.getByRole("button", { name: "Go back to the save" }).click();
+  await page.getByText("Go back to the save").waitFor({ state: "detached" });
   assert.equal(await sheet.inputValue(), before);
   await page.reload();
   assert.equal(await sheet.inputValue(), before);
@@ -140,7 +140,7 @@ test("two tabs do not overwrite one another", async () => {
   assert.match(await second.inputValue(), /from the second tab/);
   await two.getByRole("button", { name: "Take the other text" }).click();
   await two.waitForFunction(() => document.getElementById("sheet").value.includes("from the first tab"));
-  await two.goto("/songs/5/versions");
+  await two.goto("/songs/5/saves");
   assert.match(await two.locator(".typed").textContent(), /from the second tab/, "and mine can be brought back");
   await two.goto("/songs/5");
   assert.match(await second.inputValue(), /from the first tab/);

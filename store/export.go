@@ -53,7 +53,7 @@ type section struct {
 var everything = []section{
 	{"studio", rows[Studio]("SELECT * FROM studios WHERE id = :studio")},
 	{"songs", rows[Song](songColumns + " WHERE s.studio_id = :studio ORDER BY s.id")},
-	{"versions", rows[ExportedVersion]("SELECT song_id, version, sheet, saved_at FROM song_versions WHERE studio_id = :studio ORDER BY song_id, version")},
+	{"versions", rows[ExportedSave]("SELECT song_id, version, sheet, saved_at FROM song_versions WHERE studio_id = :studio ORDER BY song_id, version")},
 	{"parts", rows[SongPart]("SELECT * FROM song_parts WHERE studio_id = :studio ORDER BY song_id, version, position")},
 	{"typed", rows[ExportedTyped]("SELECT song_id, sheet, typed_at FROM typed WHERE studio_id = :studio ORDER BY song_id, typed_at")},
 	{"ways", rows[Way]("SELECT * FROM ways WHERE studio_id = :studio ORDER BY song_id, part_id, player, rung")},
@@ -67,26 +67,26 @@ var everything = []section{
 
 const givenSongs = "(SELECT song_id FROM assignments WHERE studio_id = :studio AND student_id = :student)"
 
-// givenVersion holds for the versions of the songs of a student that are the latest, or were
+// givenSave holds for the versions of the songs of a student that are the latest, or were
 // given.
-const givenVersion = `v.studio_id = :studio AND (v.song_id IN ` + givenSongs + ` AND v.version = s.version
+const givenSave = `v.studio_id = :studio AND (v.song_id IN ` + givenSongs + ` AND v.version = s.version
 	OR EXISTS (SELECT 1 FROM assignments a WHERE a.studio_id = :studio AND a.student_id = :student AND a.song_id = v.song_id AND a.song_version = v.version))`
 
 var ofStudent = []section{
 	{"student", rows[Student](studentColumns + " WHERE t.studio_id = :studio AND t.id = :student")},
 	{"songs", rows[Song]("SELECT s.id, s.studio_id, s.title, s.version, s.next_part, s.updated_at, s.deleted_at, v.sheet FROM songs s JOIN song_versions v ON v.studio_id = s.studio_id AND v.song_id = s.id AND v.version = s.version WHERE s.studio_id = :studio AND s.id IN " + givenSongs + " ORDER BY s.id")},
-	{"versions", rows[ExportedVersion]("SELECT v.song_id, v.version, v.sheet, v.saved_at FROM song_versions v JOIN songs s ON s.studio_id = v.studio_id AND s.id = v.song_id WHERE " + givenVersion + " ORDER BY v.song_id, v.version")},
-	{"parts", rows[SongPart]("SELECT v.* FROM song_parts v JOIN songs s ON s.studio_id = v.studio_id AND s.id = v.song_id WHERE " + givenVersion + " ORDER BY v.song_id, v.version, v.position")},
+	{"versions", rows[ExportedSave]("SELECT v.song_id, v.version, v.sheet, v.saved_at FROM song_versions v JOIN songs s ON s.studio_id = v.studio_id AND s.id = v.song_id WHERE " + givenSave + " ORDER BY v.song_id, v.version")},
+	{"parts", rows[SongPart]("SELECT v.* FROM song_parts v JOIN songs s ON s.studio_id = v.studio_id AND s.id = v.song_id WHERE " + givenSave + " ORDER BY v.song_id, v.version, v.position")},
 	{"lessons", withParts("lesson", "SELECT l.*, 0 AS students FROM lessons l WHERE l.studio_id = :studio AND l.id IN (SELECT lesson_id FROM assignments WHERE studio_id = :studio AND student_id = :student) ORDER BY l.id", func(l *Lesson, parts map[int64][]Part) { l.Parts = parts[l.ID] })},
 	{"links", rows[Link]("SELECT id, student_id, name, made_at FROM links WHERE studio_id = :studio AND student_id = :student ORDER BY id")},
 	{"assignments", withParts("assignment", "SELECT a.*, '' AS sheet, 0 AS latest FROM assignments a WHERE a.studio_id = :studio AND a.student_id = :student ORDER BY a.id", func(a *Assignment, parts map[int64][]Part) { a.Parts = parts[a.ID] })},
 	{"entries", rows[Entry]("SELECT * FROM entries WHERE studio_id = :studio AND student_id = :student ORDER BY id")},
 }
 
-// ExportedVersion is a saved version of a song.
-type ExportedVersion struct {
+// ExportedSave is a sheet as it was saved once.
+type ExportedSave struct {
 	SongID  int64  `db:"song_id" json:"song_id"`
-	Version int    `json:"version"`
+	Save    int    `db:"version" json:"version"`
 	Sheet   string `json:"sheet"`
 	SavedAt Moment `db:"saved_at" json:"saved_at"`
 }

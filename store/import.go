@@ -114,7 +114,7 @@ func (im *importer) takeSongs(ctx context.Context) error {
 			return nil
 		}
 		id, err := im.add(ctx, `INSERT INTO songs (studio_id, title, version, next_part, draft, updated_at, deleted_at) VALUES (:studio, :title, :version, :next, :draft, :updated, :deleted)`,
-			args{"title": g.Title, "version": g.Version, "next": g.NextPart, "draft": g.Draft, "updated": g.UpdatedAt, "deleted": g.DeletedAt})
+			args{"title": g.Title, "version": g.Save, "next": g.NextPart, "draft": g.Draft, "updated": g.UpdatedAt, "deleted": g.DeletedAt})
 		im.songs[g.ID], new[g.ID] = id, true
 		im.taking.Songs = append(im.taking.Songs, int(id))
 		im.came(1)
@@ -123,13 +123,13 @@ func (im *importer) takeSongs(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	err = Each(im.Archive, "versions", func(v *ExportedVersion) error {
+	err = Each(im.Archive, "versions", func(v *ExportedSave) error {
 		if !new[v.SongID] {
 			return nil
 		}
 		im.came(1)
 		return im.run(ctx, "INSERT INTO song_versions (studio_id, song_id, version, sheet, saved_at) VALUES (:studio, :song, :version, :sheet, :saved)",
-			args{"song": im.songs[v.SongID], "version": v.Version, "sheet": v.Sheet, "saved": v.SavedAt})
+			args{"song": im.songs[v.SongID], "version": v.Save, "sheet": v.Sheet, "saved": v.SavedAt})
 	})
 	if err != nil {
 		return err
@@ -139,7 +139,7 @@ func (im *importer) takeSongs(ctx context.Context) error {
 			return nil
 		}
 		return im.run(ctx, "INSERT INTO song_parts (studio_id, song_id, version, position, part_id, name, bars, next_bar) VALUES (:studio, :song, :version, :position, :part, :name, :bars, :next)",
-			args{"song": im.songs[p.SongID], "version": p.Version, "position": p.Position, "part": p.PartID, "name": p.Name, "bars": p.Bars, "next": p.NextBar})
+			args{"song": im.songs[p.SongID], "version": p.Save, "position": p.Position, "part": p.PartID, "name": p.Name, "bars": p.Bars, "next": p.NextBar})
 	})
 	if err != nil {
 		return err
@@ -180,14 +180,14 @@ func (im *importer) knownSongs(ctx context.Context) (map[int64]bool, error) {
 	if im.Archive.Whole {
 		return known, nil
 	}
-	versions, parts := map[int64][]ExportedVersion{}, map[[2]int64][]SongPart{}
-	err := Each(im.Archive, "versions", func(v *ExportedVersion) error {
+	versions, parts := map[int64][]ExportedSave{}, map[[2]int64][]SongPart{}
+	err := Each(im.Archive, "versions", func(v *ExportedSave) error {
 		versions[v.SongID] = append(versions[v.SongID], *v)
 		return nil
 	})
 	if err == nil {
 		err = Each(im.Archive, "parts", func(p *SongPart) error {
-			k := [2]int64{p.SongID, int64(p.Version)}
+			k := [2]int64{p.SongID, int64(p.Save)}
 			parts[k] = append(parts[k], *p)
 			return nil
 		})
@@ -212,7 +212,7 @@ func (im *importer) knownSongs(ctx context.Context) (map[int64]bool, error) {
 					if err != nil {
 						return err
 					}
-					key := [2]int64{g.ID, int64(v.Version)}
+					key := [2]int64{g.ID, int64(v.Save)}
 					if g.NextPart == 0 || alike(rows, parts[key]) { // what an older program wrote goes by names
 						found[key] = version
 						break
@@ -293,8 +293,8 @@ func (im *importer) takeStudents(ctx context.Context) error {
 
 func (im *importer) takeGiven(ctx context.Context) error {
 	return Each(im.Archive, "assignments", func(a *Assignment) error {
-		version := a.SongVersion
-		if v, ok := im.versions[[2]int64{a.SongID, int64(a.SongVersion)}]; ok {
+		version := a.SongSave
+		if v, ok := im.versions[[2]int64{a.SongID, int64(a.SongSave)}]; ok {
 			version = v
 		}
 		id, err := im.add(ctx, `INSERT INTO assignments (studio_id, student_id, lesson_id, song_id, song_version, name, target_tempo, plan, assigned_at, ended_at)

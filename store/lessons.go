@@ -47,7 +47,7 @@ type Assignment struct {
 	StudentID   int64   `db:"student_id" json:"student_id"`
 	LessonID    int64   `db:"lesson_id" json:"lesson_id"`
 	SongID      int64   `db:"song_id" json:"song_id"`
-	SongVersion int     `db:"song_version" json:"song_version"`
+	SongSave    int     `db:"song_version" json:"song_version"`
 	Name        string  `json:"name"`
 	TargetTempo float64 `db:"target_tempo" json:"target_tempo"`
 	Plan        string  `json:"plan,omitempty"`
@@ -61,7 +61,7 @@ type Assignment struct {
 
 // like tells whether two assignments are worked out alike.
 func (a *Assignment) like(b *Assignment) bool {
-	return a.SongID == b.SongID && a.SongVersion == b.SongVersion && a.TargetTempo == b.TargetTempo && a.Plan == b.Plan && a.Name == b.Name && slices.Equal(a.Parts, b.Parts)
+	return a.SongID == b.SongID && a.SongSave == b.SongSave && a.TargetTempo == b.TargetTempo && a.Plan == b.Plan && a.Name == b.Name && slices.Equal(a.Parts, b.Parts)
 }
 
 // lessonColumns reads lessons whose song is still there.
@@ -207,7 +207,7 @@ func (s *Store) RestoreLesson(ctx context.Context, studio, id int64) error {
 // parts with their ways and targets, the plan. A student who has it already gets it brought
 // up to date, and keeps what was practised.
 func (s *Store) Give(ctx context.Context, a Assignment) (id int64, err error) {
-	with := args{"studio": a.StudioID, "student": a.StudentID, "lesson": a.LessonID, "song": a.SongID, "version": a.SongVersion,
+	with := args{"studio": a.StudioID, "student": a.StudentID, "lesson": a.LessonID, "song": a.SongID, "version": a.SongSave,
 		"name": a.Name, "tempo": a.TargetTempo, "plan": a.Plan, "now": a.AssignedAt}
 	err = s.in(ctx, func(tx *sqlx.Tx) error {
 		there, err := get[int](ctx, tx, `SELECT EXISTS (SELECT 1 FROM students WHERE studio_id = :studio AND id = :student AND deleted_at = 0)

@@ -9,12 +9,12 @@ import (
 	"valleyside/core/song"
 )
 
-// Song is a song of a studio in its latest version.
+// Song is a song of a studio as it was saved last; Save is the number of that.
 type Song struct {
 	ID       int64   `json:"id"`
 	StudioID int64   `db:"studio_id" json:"-"`
 	Title    string  `json:"title"`
-	Version  int     `json:"version"`
+	Save     int     `db:"version" json:"version"`
 	Sheet    string  `json:"sheet"`
 	Draft    *string `json:"draft,omitempty"` // typed since the last save
 	DraftAt  Moment  `db:"draft_at" json:"-"`
@@ -26,9 +26,9 @@ type Song struct {
 	DeletedAt Moment      `db:"deleted_at" json:"deleted_at,omitempty"`
 }
 
-// SongVersion is a sheet as it was saved once.
-type SongVersion struct {
-	Version int
+// Save is a sheet as it was saved once, under its number.
+type Save struct {
+	No      int `db:"version"`
 	Sheet   string
 	SavedAt Moment `db:"saved_at"`
 }
@@ -46,11 +46,11 @@ func (s *Store) Song(ctx context.Context, studio, id int64) (Song, error) {
 	return get[Song](ctx, s.read, songColumns+` WHERE s.studio_id = :studio AND s.id = :id AND s.deleted_at = 0`, args{"studio": studio, "id": id})
 }
 
-// SongPart is what a part of a version of a song is known by, as core/song gives it.
+// SongPart is what a part of a saved song is known by, as core/song gives it.
 type SongPart struct {
 	StudioID int64       `db:"studio_id" json:"-"`
 	SongID   int64       `db:"song_id" json:"song_id"`
-	Version  int         `json:"version"`
+	Save     int         `db:"version" json:"version"`
 	Position int         `json:"position"`
 	PartID   song.PartID `db:"part_id" json:"part_id"`
 	Name     string      `json:"name"`
@@ -63,17 +63,17 @@ func (p *SongPart) Identity() song.Identity {
 	return song.Identity{ID: p.PartID, Bars: p.Bars, Next: p.NextBar}
 }
 
-// NewVersion is a sheet that is saved, with what its parts are known by.
-type NewVersion struct {
+// NewSave is a sheet that is saved, with what its parts are known by.
+type NewSave struct {
 	Title, Sheet string
 	Parts        []SongPart
 	NextPart     song.PartID // a number that no part has had
 }
 
-// AddSong adds a song with its first version.
-func (s *Store) AddSong(ctx context.Context, studio int64, v NewVersion, now Moment) (id int64, err error) {
+// AddSong adds a song with its first save.
+func (s *Store) AddSong(ctx context.Context, studio int64, v NewSave, now Moment) (id int64, err error) {
 	err = s.in(ctx, func(tx *sqlx.Tx) error {
-		id, err = addSong(ctx, tx, Song{StudioID: studio, Title: v.Title, Version: 1, Sheet: v.Sheet, NextPart: v.NextPart, UpdatedAt: now}, v.Parts)
+		id, err = addSong(ctx, tx, Song{StudioID: studio, Title: v.Title, Save: 1, Sheet: v.Sheet, NextPart: v.NextPart, UpdatedAt: now}, v.Parts)
 		return err
 	})
 	return id, err
@@ -81,14 +81,14 @@ func (s *Store) AddSong(ctx context.Context, studio int64, v NewVersion, now Mom
 
 func addSong(ctx context.Context, tx *sqlx.Tx, g Song, parts []SongPart) (id int64, err error) {
 	id, err = insert(ctx, tx, "INSERT INTO songs (studio_id, title, version, next_part, updated_at) VALUES (:studio, :title, :version, :next, :now)",
-		args{"studio": g.StudioID, "title": g.Title, "version": g.Version, "next": g.NextPart, "now": g.UpdatedAt})
+		args{"studio": g.StudioID, "title": g.Title, "version": g.Save, "next": g.NextPart, "now": g.UpdatedAt})
 	if err != nil {
 		return 0, err
 	}
-	return id, addVersion(ctx, tx, g.StudioID, id, g.Version, g.Sheet, parts, g.UpdatedAt)
+	return id, addSave(ctx, tx, g.StudioID, id, g.Save, g.Sheet, parts, g.UpdatedAt)
 }
 
-func addVersion(ctx context.Context, tx *sqlx.Tx, studio, song int64, version int, sheet string, parts []SongPart, now Moment) error {
+func addSave(ctx context.Context, tx *sqlx.Tx, studio, song int64, version int, sheet string, parts []SongPart, now Moment) error {
 	_, err := insert(ctx, tx, `INSERT INTO song_versions (studio_id, song_id, version, sheet, saved_at)
 		VALUES (:studio, :song, :version, :sheet, :now)`,
 		args{"studio": studio, "song": song, "version": version, "sheet": sheet, "now": now})
@@ -98,7 +98,7 @@ func addVersion(ctx context.Context, tx *sqlx.Tx, studio, song int64, version in
 	return setSongParts(ctx, tx, studio, song, version, parts)
 }
 
-// setSongParts keeps what the parts of a version are known by.
+// setSongParts keeps what the parts of a save are known by.
 func setSongParts(ctx context.Context, tx *sqlx.Tx, studio, song int64, version int, parts []SongPart) error {
 	for i, p := range parts {
 		_, err := sqlx.NamedExecContext(ctx, tx, `INSERT INTO song_parts (studio_id, song_id, version, position, part_id, name, bars, next_bar)
@@ -113,7 +113,7 @@ func setSongParts(ctx context.Context, tx *sqlx.Tx, studio, song int64, version 
 
 const songPartColumns = "SELECT * FROM song_parts WHERE studio_id = :studio AND song_id = :song AND version = :version ORDER BY position"
 
-// SongParts lists what the parts of a version of a song are known by, in their order.
+// SongParts lists what the parts of a save of a song are known by, in their order.
 func (s *Store) SongParts(ctx context.Context, studio, song int64, version int) ([]SongPart, error) {
 	return list[SongPart](ctx, s.read, songPartColumns, args{"studio": studio, "song": song, "version": version})
 }
@@ -139,37 +139,37 @@ func (s *Store) PartCalled(ctx context.Context, studio, of int64, name string) (
 // latest any more.
 var ErrConflict = errors.New("it has been changed since")
 
-// Before is what a song is before a new version of it is saved.
+// Before is what a song is before it is saved anew.
 type Before struct {
 	Song  Song
 	Parts []SongPart
 	Ways  []Way
 }
 
-// Followed is a new version of a song, and what has become of what belonged to the one
+// Followed is a new save of a song, and what has become of what belonged to the one
 // before.
 type Followed struct {
-	NewVersion
+	NewSave
 	Beside map[song.PartID][]song.PartID // parts that stand beside one that was cut: lessons that have it get them too
 	Ways   []Way
 }
 
-// SaveSong saves a new version of a song, based on an earlier one; base 0 takes
+// SaveSong saves a song anew, based on an earlier one; base 0 takes
 // whichever is there. Where that is not the latest any more nothing is saved, and
 // the song comes back as it is with ErrConflict. A draft that is not what is saved
-// is kept among what was typed. Saving what is there already makes no new version; else
+// is kept among what was typed. Saving what is there already makes no new save; else
 // follow says what the new one is, given what was there before.
 func (s *Store) SaveSong(ctx context.Context, studio, id int64, base int, title, sheet string, now Moment, follow func(Before) Followed) (song Song, err error) {
 	err = s.in(ctx, func(tx *sqlx.Tx) error {
 		if song, err = songIn(ctx, tx, studio, id); err != nil {
 			return err
 		}
-		if base != 0 && base != song.Version && song.Sheet != sheet {
+		if base != 0 && base != song.Save && song.Sheet != sheet {
 			return ErrConflict
 		}
 		if song.Sheet != sheet {
 			before := Before{Song: song}
-			a := args{"studio": studio, "song": id, "version": song.Version}
+			a := args{"studio": studio, "song": id, "version": song.Save}
 			if before.Parts, err = list[SongPart](ctx, tx, songPartColumns, a); err != nil {
 				return err
 			}
@@ -177,9 +177,9 @@ func (s *Store) SaveSong(ctx context.Context, studio, id int64, base int, title,
 				return err
 			}
 			next := follow(before)
-			song.Version++
+			song.Save++
 			song.NextPart = next.NextPart
-			if err := addVersion(ctx, tx, studio, id, song.Version, sheet, next.Parts, now); err != nil {
+			if err := addSave(ctx, tx, studio, id, song.Save, sheet, next.Parts, now); err != nil {
 				return err
 			}
 			if err := followSong(ctx, tx, studio, id, &next); err != nil {
@@ -194,12 +194,12 @@ func (s *Store) SaveSong(ctx context.Context, studio, id int64, base int, title,
 		song.Title, song.Sheet, song.Draft, song.DraftNo = title, sheet, nil, song.DraftNo+1
 		return change(ctx, tx, `UPDATE songs SET title = :title, version = :version, next_part = :next, draft = NULL, draft_no = :no, updated_at = :now
 			WHERE studio_id = :studio AND id = :id`,
-			args{"studio": studio, "id": id, "title": title, "version": song.Version, "next": song.NextPart, "no": song.DraftNo, "now": now})
+			args{"studio": studio, "id": id, "title": title, "version": song.Save, "next": song.NextPart, "no": song.DraftNo, "now": now})
 	})
 	return song, err
 }
 
-// followSong brings the ways and the lessons of a song to its new version.
+// followSong brings the ways and the lessons of a song to its new save.
 func followSong(ctx context.Context, tx *sqlx.Tx, studio, id int64, next *Followed) error {
 	a := args{"studio": studio, "song": id}
 	if err := run(ctx, tx, "DELETE FROM ways WHERE studio_id = :studio AND song_id = :song", a); err != nil {
@@ -327,7 +327,7 @@ type Typed struct {
 	TypedAt Moment `db:"typed_at"`
 }
 
-// mostTyped is how many texts are kept of a song beside its versions.
+// mostTyped is how many texts are kept of a song beside its saves.
 const mostTyped = 100
 
 // keepTyped keeps a text, unless it is there already, and lets the oldest go.
@@ -369,16 +369,16 @@ func (s *Store) Typed(ctx context.Context, studio, song, id int64) (Typed, error
 		args{"studio": studio, "song": song, "id": id})
 }
 
-// SongVersions lists the versions of a song, newest first.
-func (s *Store) SongVersions(ctx context.Context, studio, id int64) ([]SongVersion, error) {
-	return list[SongVersion](ctx, s.read, `SELECT version, sheet, saved_at FROM song_versions
+// Saves lists the saves of a song, newest first.
+func (s *Store) Saves(ctx context.Context, studio, id int64) ([]Save, error) {
+	return list[Save](ctx, s.read, `SELECT version, sheet, saved_at FROM song_versions
 		WHERE studio_id = :studio AND song_id = :id ORDER BY version DESC`, args{"studio": studio, "id": id})
 }
 
-// SongVersion reads one version of a song, also of one that was deleted
+// SavedSheet reads one save of a song, also of one that was deleted
 // since: lessons that were assigned keep it.
-func (s *Store) SongVersion(ctx context.Context, studio, id int64, version int) (SongVersion, error) {
-	return get[SongVersion](ctx, s.read, `SELECT version, sheet, saved_at FROM song_versions
+func (s *Store) SavedSheet(ctx context.Context, studio, id int64, version int) (Save, error) {
+	return get[Save](ctx, s.read, `SELECT version, sheet, saved_at FROM song_versions
 		WHERE studio_id = :studio AND song_id = :id AND version = :version`, args{"studio": studio, "id": id, "version": version})
 }
 

@@ -34,7 +34,7 @@ func open(t *testing.T) (s *Store, one, two int64) {
 
 // added is a song whose sheet is anything; its parts are Verse and Bridge.
 func added(t *testing.T, s *Store, studio int64, title, sheet string) int64 {
-	id, err := s.AddSong(t.Context(), studio, NewVersion{Title: title, Sheet: sheet, NextPart: 3, Parts: []SongPart{{PartID: 1, Name: "Verse", Bars: Numbers{1, 2}, NextBar: 3}, {PartID: 2, Name: "Bridge"}}}, day)
+	id, err := s.AddSong(t.Context(), studio, NewSave{Title: title, Sheet: sheet, NextPart: 3, Parts: []SongPart{{PartID: 1, Name: "Verse", Bars: Numbers{1, 2}, NextBar: 3}, {PartID: 2, Name: "Bridge"}}}, day)
 	require.NoError(t, err)
 	return id
 }
@@ -50,7 +50,7 @@ func count[T any](rows []T, err error) int {
 // save saves a sheet whose parts are those of before.
 func (s *Store) save(ctx context.Context, studio, id int64, base int, title, sheet string, now Moment) (Song, error) {
 	return s.SaveSong(ctx, studio, id, base, title, sheet, now, func(b Before) Followed {
-		return Followed{NewVersion: NewVersion{Sheet: sheet, Parts: b.Parts, NextPart: b.Song.NextPart}, Ways: b.Ways}
+		return Followed{NewSave: NewSave{Sheet: sheet, Parts: b.Parts, NextPart: b.Song.NextPart}, Ways: b.Ways}
 	})
 }
 
@@ -64,7 +64,7 @@ func (s *Store) assign(ctx context.Context, studio, lesson, student int64, now M
 	if err != nil {
 		return 0, err
 	}
-	a := Assignment{StudioID: studio, StudentID: student, LessonID: lesson, SongID: g.ID, SongVersion: g.Version, Name: l.Name, TargetTempo: l.TargetTempo, Plan: l.Plan, AssignedAt: now}
+	a := Assignment{StudioID: studio, StudentID: student, LessonID: lesson, SongID: g.ID, SongSave: g.Save, Name: l.Name, TargetTempo: l.TargetTempo, Plan: l.Plan, AssignedAt: now}
 	for _, p := range l.Parts {
 		if p.Rung != "" {
 			p.Target = l.TargetTempo
@@ -111,14 +111,14 @@ func TestSavedSheetsKeepTheirVersions(t *testing.T) {
 	require.NoError(t, err)
 	assert.Nil(t, song.Draft, "saving ends the draft")
 	assert.Equal(t, "New title", song.Title)
-	versions, err := s.SongVersions(ctx, studio, id)
+	versions, err := s.Saves(ctx, studio, id)
 	require.NoError(t, err)
 	var sheets []string
 	for _, v := range versions {
 		sheets = append(sheets, v.Sheet)
 	}
 	assert.Equal(t, []string{"three", "two", "one"}, sheets, "saving the same text again makes no version")
-	one, err := s.SongVersion(ctx, studio, id, 1)
+	one, err := s.SavedSheet(ctx, studio, id, 1)
 	require.NoError(t, err)
 	assert.Equal(t, day, one.SavedAt)
 }
@@ -166,7 +166,7 @@ func TestAssignmentsKeepWhatWasAssigned(t *testing.T) {
 	assert.Equal(t, "title: Song\n", a.Sheet)
 	assert.Equal(t, 90.0, a.TargetTempo)
 	assert.Equal(t, []Part{{PartID: 1, Part: "Verse", Rung: "two-note", Target: 90}}, a.Parts, "parts that are left out are not assigned")
-	assert.Equal(t, [2]int{1, 2}, [2]int{a.SongVersion, a.Latest}, "and the update is offered")
+	assert.Equal(t, [2]int{1, 2}, [2]int{a.SongSave, a.Latest}, "and the update is offered")
 
 	again, err := s.assign(ctx, studio, g.lesson, g.student, 5*day)
 	require.NoError(t, err)
@@ -290,7 +290,7 @@ func TestStudiosAreApart(t *testing.T) {
 		"sum of a song":    nothing(s.SetSongSum(ctx, SongSum{StudioID: two, SongID: g.song, Facts: "theirs"}, 1)),
 		"sum of a lesson":  nothing(s.SetAssignmentSum(ctx, AssignmentSum{StudioID: two, AssignmentID: g.assignment, Facts: "theirs"}, MadeOf{})),
 		"bring up to date": nothing(s.UpgradeSong(ctx, two, g.song, func(*OldSong) Upgraded { return Upgraded{NextPart: 99} })),
-		"song version":     second(s.SongVersion(ctx, two, g.song, 1)),
+		"song version":     second(s.SavedSheet(ctx, two, g.song, 1)),
 		"save song":        second(s.save(ctx, two, g.song, 0, "x", "x", day)),
 		"draft":            s.SaveDraft(ctx, two, g.song, 0, draft, day),
 		"replace draft":    second(s.ReplaceDraft(ctx, two, g.song, &draft, day)),
@@ -375,7 +375,7 @@ func TestStudiosAreApart(t *testing.T) {
 	_, err = s.AddLesson(ctx, Lesson{StudioID: two, SongID: g.song, Name: "x", TargetTempo: 90})
 	assert.Error(t, err)
 	assert.Error(t, s.AddEntry(ctx, Entry{StudioID: two, StudentID: g.student, AssignmentID: g.assignment, SentID: "x"}))
-	versions, err := s.SongVersions(ctx, two, g.song)
+	versions, err := s.Saves(ctx, two, g.song)
 	require.NoError(t, err)
 	assert.Empty(t, versions)
 	assert.Equal(t, map[string]int{"studio": 1}, rowsOf(t, s, two))
@@ -491,7 +491,7 @@ func TestNothingTypedIsLost(t *testing.T) {
 
 	song, err := s.save(ctx, studio, id, 1, "Song", "two", now)
 	require.NoError(t, err)
-	assert.Equal(t, 2, song.Version)
+	assert.Equal(t, 2, song.Save)
 	assert.ElementsMatch(t, []string{"abcde", "abc"}, typed(), "the draft that was not saved")
 	assert.ErrorIs(t, s.SaveDraft(ctx, studio, id, 0, "late", now), ErrConflict, "a page from before the save")
 	assert.Contains(t, typed(), "late")

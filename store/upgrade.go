@@ -16,8 +16,8 @@ import (
 // OldSong is a song whose parts are known by their names, with all that names them.
 type OldSong struct {
 	Song        Song
-	Versions    []SongVersion // the oldest first
-	Known       [][]SongPart  // of each version what its parts are known by, where they are known already
+	Saves       []Save       // the oldest first
+	Known       [][]SongPart // of each version what its parts are known by, where they are known already
 	Ways        []OldWay
 	Lessons     []Lesson // with their parts and plans
 	Assignments []Assignment
@@ -72,11 +72,11 @@ func (s *Store) UpgradeSong(ctx context.Context, studio, id int64, what func(*Ol
 			return err
 		}
 		a["next"] = old.Song.NextPart
-		if old.Versions, err = list[SongVersion](ctx, tx, "SELECT version, sheet, saved_at FROM song_versions WHERE studio_id = :studio AND song_id = :song ORDER BY version", a); err != nil {
+		if old.Saves, err = list[Save](ctx, tx, "SELECT version, sheet, saved_at FROM song_versions WHERE studio_id = :studio AND song_id = :song ORDER BY version", a); err != nil {
 			return err
 		}
-		for i := 0; old.Song.NextPart != 0 && i < len(old.Versions); i++ {
-			known, err := list[SongPart](ctx, tx, songPartColumns, args{"studio": studio, "song": id, "version": old.Versions[i].Version})
+		for i := 0; old.Song.NextPart != 0 && i < len(old.Saves); i++ {
+			known, err := list[SongPart](ctx, tx, songPartColumns, args{"studio": studio, "song": id, "version": old.Saves[i].No})
 			if err != nil {
 				return err
 			}
@@ -124,11 +124,11 @@ func (s *Store) UpgradeSong(ctx context.Context, studio, id int64, what func(*Ol
 func upgrade(ctx context.Context, tx *sqlx.Tx, old *OldSong, now Upgraded) error {
 	studio, id := old.Song.StudioID, old.Song.ID
 	a := args{"studio": studio, "song": id, "next": max(now.NextPart, old.Song.NextPart, 1)}
-	for i, v := range old.Versions {
+	for i, v := range old.Saves {
 		if old.Known != nil {
 			break
 		}
-		if err := setSongParts(ctx, tx, studio, id, v.Version, now.Parts[i]); err != nil {
+		if err := setSongParts(ctx, tx, studio, id, v.No, now.Parts[i]); err != nil {
 			return err
 		}
 	}

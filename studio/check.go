@@ -86,7 +86,7 @@ func (c *checker) checkSongs() error {
 		if _, twice := c.songs[g.ID]; twice {
 			f.say("it is there twice")
 		}
-		c.songs[g.ID], c.next[g.ID] = g.Version, g.NextPart
+		c.songs[g.ID], c.next[g.ID] = g.Save, g.NextPart
 		c.Songs++
 		f.text("its title", g.Title, mostPart)
 		if g.NextPart < 0 || g.NextPart > 1<<30 {
@@ -100,13 +100,13 @@ func (c *checker) checkSongs() error {
 	if err != nil {
 		return err
 	}
-	err = store.Each(c.archive, "versions", func(v *store.ExportedVersion) error {
+	err = store.Each(c.archive, "versions", func(v *store.ExportedSave) error {
 		var f faults
-		key := [2]int64{v.SongID, int64(v.Version)}
+		key := [2]int64{v.SongID, int64(v.Save)}
 		if _, ok := c.songs[v.SongID]; !ok {
 			f.say("its song is not there")
 		}
-		if v.Version < 1 || c.versions[key] {
+		if v.Save < 1 || c.versions[key] {
 			f.say("it is there twice, or has no number")
 		}
 		c.versions[key] = true
@@ -119,7 +119,7 @@ func (c *checker) checkSongs() error {
 	for id, version := range c.songs {
 		var f faults
 		if !c.versions[[2]int64{id, int64(version)}] {
-			f.say("its saved version is not there")
+			f.say("its save is not there")
 		}
 		if err := c.row(&f, "a song"); err != nil {
 			return err
@@ -128,8 +128,8 @@ func (c *checker) checkSongs() error {
 	at := map[[3]int64]bool{}
 	err = store.Each(c.archive, "parts", func(p *store.SongPart) error {
 		var f faults
-		key := [3]int64{p.SongID, int64(p.Version), int64(p.Position)}
-		if !c.versions[[2]int64{p.SongID, int64(p.Version)}] || at[key] {
+		key := [3]int64{p.SongID, int64(p.Save), int64(p.Position)}
+		if !c.versions[[2]int64{p.SongID, int64(p.Save)}] || at[key] {
 			f.say("its version of a song is not there, or it is there twice")
 		}
 		at[key] = true
@@ -260,7 +260,7 @@ func (c *checker) checkStudents() error {
 	}
 	return store.Each(c.archive, "assignments", func(a *store.Assignment) error {
 		var f faults
-		if _, twice := c.given[a.ID]; twice || !c.students[a.StudentID] || !c.lessons[a.LessonID] || !c.versions[[2]int64{a.SongID, int64(a.SongVersion)}] {
+		if _, twice := c.given[a.ID]; twice || !c.students[a.StudentID] || !c.lessons[a.LessonID] || !c.versions[[2]int64{a.SongID, int64(a.SongSave)}] {
 			f.say("it is there twice, or its student, lesson or song is not there")
 		}
 		c.given[a.ID] = a.StudentID

@@ -168,11 +168,11 @@ func (h *House) Give(ctx context.Context, studio, lessonID, student int64, now s
 	if err != nil {
 		return 0, err
 	}
-	ids, err := h.Store.SongParts(ctx, studio, g.ID, g.Version)
+	ids, err := h.Store.SongParts(ctx, studio, g.ID, g.Save)
 	if err != nil {
 		return 0, err
 	}
-	a := store.Assignment{StudioID: studio, StudentID: student, LessonID: l.ID, SongID: g.ID, SongVersion: g.Version, Name: l.Name,
+	a := store.Assignment{StudioID: studio, StudentID: student, LessonID: l.ID, SongID: g.ID, SongSave: g.Save, Name: l.Name,
 		TargetTempo: l.TargetTempo, Plan: l.Plan, AssignedAt: now, Parts: Given(h.Read(studio, g.Sheet, ids), l.Parts, l.TargetTempo)}
 	id, err := h.Store.Give(ctx, a)
 	if err == nil {
@@ -210,7 +210,7 @@ func Differs(a *store.Assignment, l *store.Lesson) bool {
 	for _, p := range a.Parts {
 		has = append(has, same(p))
 	}
-	return a.SongVersion < a.Latest || a.Plan != l.Plan || a.TargetTempo != l.TargetTempo || a.Name != l.Name || !slices.Equal(given, has)
+	return a.SongSave < a.Latest || a.Plan != l.Plan || a.TargetTempo != l.TargetTempo || a.Name != l.Name || !slices.Equal(given, has)
 }
 
 // Standings are how far a student is with what is assigned to them: with its parts, and

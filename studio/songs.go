@@ -27,7 +27,7 @@ const MostSongTitle = 120
 func (h *House) AddSong(ctx context.Context, studio int64, title, text string, now store.Moment) (int64, error) {
 	g := sheet.Parse(text).Song
 	ids, _, next := song.Identify(nil, g, 0)
-	id, err := h.Store.AddSong(ctx, studio, store.NewVersion{Title: cmp.Or(title, g.Title), Sheet: text, Parts: partsOf(g, ids), NextPart: next}, now)
+	id, err := h.Store.AddSong(ctx, studio, store.NewSave{Title: cmp.Or(title, g.Title), Sheet: text, Parts: partsOf(g, ids), NextPart: next}, now)
 	if err == nil {
 		h.Wake()
 	}
@@ -51,7 +51,7 @@ func follow(before store.Before, text string, is *song.Song) store.Followed {
 	was := sheet.Parse(before.Song.Sheet).Song.WithIDs(identities(before.Parts))
 	ids, beside, next := song.Identify(was, is, before.Song.NextPart)
 	is = is.WithIDs(ids)
-	out := store.Followed{NewVersion: store.NewVersion{Sheet: text, Parts: partsOf(is, ids), NextPart: next}, Beside: beside}
+	out := store.Followed{NewSave: store.NewSave{Sheet: text, Parts: partsOf(is, ids), NextPart: next}, Beside: beside}
 	for _, w := range before.Ways {
 		i, was1 := was.PartWith(w.PartID)
 		j, is1 := is.PartWith(w.PartID)

@@ -84,7 +84,7 @@ func (k *taught) steps() *studio.Taught {
 	st, err := k.Store.Student(ctx, k.home, k.student)
 	require.NoError(k.t, err)
 	a := k.assignment()
-	ids, err := k.Store.SongParts(ctx, k.home, a.SongID, a.SongVersion)
+	ids, err := k.Store.SongParts(ctx, k.home, a.SongID, a.SongSave)
 	require.NoError(k.t, err)
 	t, err := k.Teach(ctx, studio.Lookup{Home: &home, Sheet: a.Sheet, IDs: ids, Parts: a.Parts, Plan: a.Plan, Who: st, Target: a.TargetTempo})
 	require.NoError(k.t, err)

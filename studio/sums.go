@@ -221,7 +221,7 @@ func (h *House) sumSong(ctx context.Context, studio, id int64) error {
 		return err
 	}
 	var sum store.SongSum
-	err = h.guard(ctx, fmt.Sprintf("The hillside of %s", g.Title), []slog.Attr{slog.Int64("song", id), slog.Int("version", g.Version), slog.String("sheet", g.Sheet)}, func() error {
+	err = h.guard(ctx, fmt.Sprintf("The hillside of %s", g.Title), []slog.Attr{slog.Int64("song", id), slog.Int("version", g.Save), slog.String("sheet", g.Sheet)}, func() error {
 		sum = SumOfSong(sheet.Parse(g.Sheet), h.Options(&home, Player(&Nobody), 0))
 		return nil
 	})
@@ -229,7 +229,7 @@ func (h *House) sumSong(ctx context.Context, studio, id int64) error {
 		sum = store.SongSum{Rules: rules, Trouble: text, Facts: jsonOf(Facts{Title: g.Title})}
 	}
 	sum.StudioID, sum.SongID = studio, id
-	return h.Store.SetSongSum(ctx, sum, g.Version)
+	return h.Store.SetSongSum(ctx, sum, g.Save)
 }
 
 // SumAssignment makes the sum of something that is assigned to a student and keeps it.
@@ -246,12 +246,12 @@ func (h *House) SumAssignment(ctx context.Context, studio, student, id int64) er
 	if err != nil {
 		return err
 	}
-	ids, err := h.Store.SongParts(ctx, studio, a.SongID, a.SongVersion)
+	ids, err := h.Store.SongParts(ctx, studio, a.SongID, a.SongSave)
 	if err != nil {
 		return err
 	}
 	sum := store.AssignmentSum{Rules: rules}
-	input := []slog.Attr{slog.Int64("assignment", id), slog.Int64("song", a.SongID), slog.Int("version", a.SongVersion), slog.String("hand", fmt.Sprintf("%+v", Player(&st))), slog.String("parts", fmt.Sprintf("%+v", a.Parts))}
+	input := []slog.Attr{slog.Int64("assignment", id), slog.Int64("song", a.SongID), slog.Int("version", a.SongSave), slog.String("hand", fmt.Sprintf("%+v", Player(&st))), slog.String("parts", fmt.Sprintf("%+v", a.Parts))}
 	err = h.guard(ctx, "What "+st.Name+" has of "+a.Name, input, func() error {
 		g := h.Read(studio, a.Sheet, ids)
 		o := h.Options(&home, Player(&st), a.TargetTempo)

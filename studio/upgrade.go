@@ -36,21 +36,21 @@ func upgraded(old *store.OldSong) store.Upgraded {
 	versions := map[int]*song.Song{}
 	byName := map[string]song.PartID{} // as a part was called last
 	var was *song.Song
-	for i, v := range old.Versions {
+	for i, v := range old.Saves {
 		is := sheet.Parse(v.Sheet).Song
 		ids, _, next := song.Identify(was, is, now.NextPart)
 		if old.Known != nil {
 			ids, next = identities(old.Known[i]), old.Song.NextPart
 		}
 		was, now.NextPart = is.WithIDs(ids), next
-		versions[v.Version] = was
+		versions[v.No] = was
 		now.Parts = append(now.Parts, partsOf(is, ids))
 		for i := range was.Parts {
 			byName[was.Parts[i].Name] = was.PartID(i)
 		}
 	}
 	now.NextPart = max(now.NextPart, 1)
-	latest := versions[old.Song.Version]
+	latest := versions[old.Song.Save]
 	if latest == nil {
 		latest = was
 	}
@@ -90,7 +90,7 @@ func upgraded(old *store.OldSong) store.Upgraded {
 	}
 	of := map[int64]*song.Song{}
 	for _, a := range old.Assignments {
-		g := versions[a.SongVersion]
+		g := versions[a.SongSave]
 		if g == nil {
 			g = latest
 		}

@@ -597,7 +597,7 @@ func (s *songbook) transposeSong(c *echo.Context) error {
 	undo := fmt.Sprintf("/songs/%d/draft/discard", g.ID)
 	if kept != 0 {
 		undo = fmt.Sprintf("/songs/%d/typed/%d", g.ID, kept)
-		text += " What you had typed is kept under Versions."
+		text += " What you had typed is kept under Saves."
 	}
 	s.notice(c, undo, "%s", text)
 	return see(c, "/songs/%d", g.ID)

@@ -349,7 +349,7 @@ func (s *office) tableEntry(c *echo.Context, given []store.Assignment, e *store.
 		}
 		id, err := lesson.ParseStepID(e.Step)
 		if err != nil {
-			ids, err := s.Store.SongParts(c.Request().Context(), a.StudioID, a.SongID, a.SongVersion)
+			ids, err := s.Store.SongParts(c.Request().Context(), a.StudioID, a.SongID, a.SongSave)
 			if err != nil {
 				return err
 			}

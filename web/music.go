@@ -73,7 +73,7 @@ func (s *base) whom(c *echo.Context, asked string) (names []store.Student, one s
 
 // read reads the latest version of a song, whose parts are known by their numbers.
 func (s *base) read(c *echo.Context, g store.Song) (*song.Song, error) {
-	ids, err := s.Store.SongParts(c.Request().Context(), home(c).ID, g.ID, g.Version)
+	ids, err := s.Store.SongParts(c.Request().Context(), home(c).ID, g.ID, g.Save)
 	return s.house.Read(home(c).ID, g.Sheet, ids), err
 }
 

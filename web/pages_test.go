@@ -275,18 +275,18 @@ func packed(t *testing.T, files []string) string {
 }
 
 // A sheet can be tidied, left as a draft, thrown away and taken back.
-func TestVersionsAndDrafts(t *testing.T) {
+func TestSavesAndDrafts(t *testing.T) {
 	h, v, _ := room(t)
 	song := v.typed(riff)
 	v.post(song, url.Values{"sheet": {"title: Riff\nkey: A minor\ntempo: 100\nA:\n|0A  -   5A -|\n"}, "format": {"1"}})
 	page := v.get(song).body
 	assert.Contains(t, page, "| 0A - 5A - |", "tidied")
-	versions := v.get(song + "/versions").body
-	assert.Contains(t, versions, "Version 3")
-	assert.NotContains(t, versions, "Take version")
-	assert.Contains(t, v.get(song+"/versions/2").body, "Take version 2 again")
-	assert.Equal(t, http.StatusNotFound, v.get(song+"/versions/9").StatusCode)
-	assert.Equal(t, http.StatusNotFound, v.get(song+"/versions/x").StatusCode)
+	saves := v.get(song + "/saves").body
+	assert.Contains(t, saves, "Save 3")
+	assert.NotContains(t, saves, "Take save")
+	assert.Contains(t, v.get(song+"/saves/2").body, "Take save 2 again")
+	assert.Equal(t, http.StatusNotFound, v.get(song+"/saves/9").StatusCode)
+	assert.Equal(t, http.StatusNotFound, v.get(song+"/saves/x").StatusCode)
 
 	draftNo := func() string {
 		return regexp.MustCompile(`data-draft="(\d+)"`).FindStringSubmatch(v.get(song).body)[1]
@@ -298,20 +298,20 @@ func TestVersionsAndDrafts(t *testing.T) {
 	}
 	assert.Equal(t, song, v.post(song+"/draft/discard", nil).Header.Get("Location"))
 	assert.NotContains(t, v.get("/songs").body, "unsaved typing")
-	kept := v.get(song + "/versions").body
+	kept := v.get(song + "/saves").body
 	assert.Contains(t, kept, "title: Draft", "what is thrown away can be brought back")
 	back := regexp.MustCompile(`/songs/\d+/typed/\d+`).FindString(kept)
 	assert.Equal(t, song, v.post(back, nil).Header.Get("Location"))
 	assert.Contains(t, v.get(song).body, "title: Draft")
-	v.post(song+"/versions/2", nil)
+	v.post(song+"/saves/2", nil)
 	assert.Contains(t, v.get(song).body, "| 0A - 7A - |", "an earlier version is what is typed now")
 	v.post(song+"/draft", url.Values{"sheet": {"title: Typed again"}, "draft": {draftNo()}})
-	v.post(song+"/versions/1", nil)
-	assert.Contains(t, v.get(song+"/versions").body, "title: Typed again", "an earlier version takes nothing away")
+	v.post(song+"/saves/1", nil)
+	assert.Contains(t, v.get(song+"/saves").body, "title: Typed again", "an earlier version takes nothing away")
 	v.post(song+"/draft", url.Values{"sheet": {"title: Typed once more"}, "draft": {draftNo()}})
-	require.Equal(t, http.StatusSeeOther, v.post(song+"/versions/1", nil).StatusCode)
+	require.Equal(t, http.StatusSeeOther, v.post(song+"/saves/1", nil).StatusCode)
 	require.Equal(t, http.StatusSeeOther, v.post(song+"/transpose", url.Values{"to": {"B minor"}}).StatusCode)
-	assert.Contains(t, v.get(song+"/versions").body, "title: Typed once more", "nor does another key")
+	assert.Contains(t, v.get(song+"/saves").body, "title: Typed once more", "nor does another key")
 	assert.Equal(t, song+"/rungs", v.post(song+"/draft/use", nil).Header.Get("Location"))
 	assert.NotContains(t, v.get(song+"/rungs").body, "You have typed something since")
 
@@ -323,7 +323,7 @@ func TestVersionsAndDrafts(t *testing.T) {
 	assert.Contains(t, clash.body, "title: Second tab")
 	assert.Contains(t, v.get(song).body, "title: First tab", "nothing was saved over it")
 	assert.Equal(t, http.StatusConflict, v.post(song+"/draft", url.Values{"sheet": {"title: Late"}, "draft": {"0"}}).StatusCode)
-	assert.Contains(t, v.get(song+"/versions").body, "title: Late")
+	assert.Contains(t, v.get(song+"/saves").body, "title: Late")
 
 	// The editor saves without leaving the page.
 	r, err := http.NewRequest("POST", h.http.URL+song, strings.NewReader(url.Values{"sheet": {riff}, "_csrf": {v.csrf}}.Encode()))

@@ -340,7 +340,7 @@ func (s *ownPage) practisedOf(c *echo.Context, a *store.Assignment, e *store.Ent
 	step := c.FormValue("step")
 	id, err := lesson.ParseStepID(step)
 	if err != nil {
-		ids, err := s.Store.SongParts(c.Request().Context(), a.StudioID, a.SongID, a.SongVersion)
+		ids, err := s.Store.SongParts(c.Request().Context(), a.StudioID, a.SongID, a.SongSave)
 		if err != nil {
 			return err
 		}

@@ -50,7 +50,7 @@ type partProgress struct {
 // its parts, and from what was worked out of it when it was last changed.
 func (s *base) lessonProgress(c *echo.Context, a store.Assignment, sum store.AssignmentSum, standings studio.Standings) lessonProgress {
 	at, now := home(c), store.At(s.Now())
-	l := lessonProgress{Assignment: a, Outdated: a.SongVersion < a.Latest, Trouble: sum.Trouble, Making: sum.AssignmentID == 0, hill: sum.Hill}
+	l := lessonProgress{Assignment: a, Outdated: a.SongSave < a.Latest, Trouble: sum.Trouble, Making: sum.AssignmentID == 0, hill: sum.Hill}
 	for i, part := range a.Parts {
 		pp := partProgress{ID: part.PartID, Part: part.Part, Rung: part.Rung, Target: part.Target}
 		if i < len(sum.Grades) {

@@ -77,7 +77,7 @@ func BenchmarkSlowSheets(b *testing.B) {
 		v := h.marit()
 		song := v.post("/songs", url.Values{"title": {"Slow"}}).Header.Get("Location")
 		require.Equal(b, http.StatusSeeOther, v.post(song, url.Values{"sheet": {sheet}}).StatusCode, name)
-		for _, page := range []string{"", "/rungs", "/rungs?rung=one-finger&bar=1000", "/chords", "/versions"} {
+		for _, page := range []string{"", "/rungs", "/rungs?rung=one-finger&bar=1000", "/chords", "/saves"} {
 			b.Run(name+page, func(b *testing.B) {
 				for b.Loop() {
 					require.Equal(b, http.StatusOK, v.get(song+page).StatusCode)

@@ -135,7 +135,7 @@ func (s *songbook) saveSong(c *echo.Context) error {
 		return err
 	}
 	if c.Request().Header.Get("Accept") == "application/json" {
-		return c.JSON(http.StatusOK, savedSheet{Sheet: text, Title: title, Version: saved.Version, Draft: saved.DraftNo})
+		return c.JSON(http.StatusOK, savedSheet{Sheet: text, Title: title, Save: saved.Save, Draft: saved.DraftNo})
 	}
 	s.notice(c, "", "Saved %s.", title)
 	return see(c, "/songs/%d", g.ID)
@@ -143,11 +143,11 @@ func (s *songbook) saveSong(c *echo.Context) error {
 
 // savedSheet is a sheet as it was saved, for the script of the page.
 type savedSheet struct {
-	Sheet   string `json:"sheet"`
-	Title   string `json:"title"`
-	Version int    `json:"version"`
-	Draft   int64  `json:"draft"`
-	When    string `json:"when,omitempty"`
+	Sheet string `json:"sheet"`
+	Title string `json:"title"`
+	Save  int    `json:"version"`
+	Draft int64  `json:"draft"`
+	When  string `json:"when,omitempty"`
 }
 
 // conflict shows both: what was to be saved, and what has been saved meanwhile.
@@ -158,7 +158,7 @@ func (s *songbook) conflict(c *echo.Context, there store.Song, text string) erro
 	}
 	if c.Request().Header.Get("Accept") == "application/json" {
 		return c.JSON(http.StatusConflict, map[string]any{"error": "This song was saved somewhere else meanwhile.",
-			"conflict": savedSheet{Sheet: there.Sheet, Title: there.Title, Version: there.Version, Draft: there.DraftNo, When: moment(there.UpdatedAt, zone(c))}})
+			"conflict": savedSheet{Sheet: there.Sheet, Title: there.Title, Save: there.Save, Draft: there.DraftNo, When: moment(there.UpdatedAt, zone(c))}})
 	}
 	v := songView{Page: s.page(c, there.Title, "songs"), Song: there, Text: text, Theirs: there.Sheet}
 	v.Preview = s.preview(c, text, typing{live: true})
@@ -186,7 +186,7 @@ func (s *songbook) saveDraft(c *echo.Context) error {
 	no, _ := strconv.ParseInt(c.FormValue("draft"), 10, 64)
 	err = s.Store.SaveDraft(c.Request().Context(), home(c).ID, n, no, text, store.At(s.Now()))
 	if errors.Is(err, store.ErrConflict) {
-		return &problem{status: http.StatusConflict, message: "This song was saved or changed somewhere else meanwhile. What you type is kept under Versions; save to compare."}
+		return &problem{status: http.StatusConflict, message: "This song was saved or changed somewhere else meanwhile. What you type is kept under Saves; save to compare."}
 	}
 	if err != nil {
 		return err
@@ -204,7 +204,7 @@ func (s *songbook) discardDraft(c *echo.Context) error {
 		return err
 	}
 	if kept != 0 {
-		s.notice(c, fmt.Sprintf("/songs/%d/typed/%d", n, kept), "This is the saved version again. What was typed is kept under Versions.")
+		s.notice(c, fmt.Sprintf("/songs/%d/typed/%d", n, kept), "This is the save again. What was typed is kept under Saves.")
 	}
 	return see(c, "/songs/%d", n)
 }
@@ -218,7 +218,7 @@ func (s *songbook) useDraft(c *echo.Context) error {
 	if g.Draft != nil {
 		sh := sheet.Parse(*g.Draft)
 		title := cmp.Or(sh.Song.Title, g.Title)
-		if _, err := s.house.SaveSong(c.Request().Context(), home(c).ID, g.ID, g.Version, title, *g.Draft, sh, store.At(s.Now())); err != nil {
+		if _, err := s.house.SaveSong(c.Request().Context(), home(c).ID, g.ID, g.Save, title, *g.Draft, sh, store.At(s.Now())); err != nil {
 			return err
 		}
 		s.notice(c, "", "Saved %s as it is typed.", title)
@@ -251,22 +251,22 @@ func (s *songbook) takeTyped(c *echo.Context) error {
 	return see(c, "/songs/%d", n)
 }
 
-// takeVersion makes an earlier version what is typed now.
-func (s *songbook) takeVersion(c *echo.Context) error {
+// takeSave makes an earlier save what is typed now.
+func (s *songbook) takeSave(c *echo.Context) error {
 	n, err := id(c, "song")
 	if err != nil {
 		return err
 	}
-	number, err := id(c, "version")
+	number, err := id(c, "save")
 	if err != nil {
 		return err
 	}
 	ctx, home := c.Request().Context(), home(c).ID
-	version, err := s.Store.SongVersion(ctx, home, n, int(number))
+	save, err := s.Store.SavedSheet(ctx, home, n, int(number))
 	if err != nil {
 		return err
 	}
-	kept, err := s.Store.ReplaceDraft(ctx, home, n, &version.Sheet, store.At(s.Now()))
+	kept, err := s.Store.ReplaceDraft(ctx, home, n, &save.Sheet, store.At(s.Now()))
 	if err != nil {
 		return err
 	}
@@ -274,7 +274,7 @@ func (s *songbook) takeVersion(c *echo.Context) error {
 	if kept != 0 {
 		undo = fmt.Sprintf("/songs/%d/typed/%d", n, kept)
 	}
-	s.notice(c, undo, "This is version %d again, not saved yet.", number)
+	s.notice(c, undo, "This is save %d again, not saved yet.", number)
 	return see(c, "/songs/%d", n)
 }
 
@@ -301,47 +301,47 @@ func (s *songbook) restoreSong(c *echo.Context) error {
 	return see(c, "/songs/%d", n)
 }
 
-type versionsView struct {
+type savesView struct {
 	Page
-	Song     store.Song
-	Versions []store.SongVersion
-	Shown    store.SongVersion
-	Typed    []store.Typed
-	Preview  preview
+	Song    store.Song
+	Saves   []store.Save
+	Shown   store.Save
+	Typed   []store.Typed
+	Preview preview
 }
 
-func (s *songbook) songVersions(c *echo.Context) error { return s.showVersion(c, 0) }
+func (s *songbook) saves(c *echo.Context) error { return s.showSave(c, 0) }
 
-func (s *songbook) songVersion(c *echo.Context) error {
-	n, err := id(c, "version")
+func (s *songbook) oneSave(c *echo.Context) error {
+	n, err := id(c, "save")
 	if err != nil {
 		return err
 	}
-	return s.showVersion(c, int(n))
+	return s.showSave(c, int(n))
 }
 
-// showVersion shows the earlier versions of a song and one of them; 0 is the
+// showSave shows the saves of a song and one of them; 0 is the
 // latest.
-func (s *songbook) showVersion(c *echo.Context, version int) error {
+func (s *songbook) showSave(c *echo.Context, number int) error {
 	g, err := s.songFrom(c)
 	if err != nil {
 		return err
 	}
-	v := versionsView{Page: s.page(c, "Versions of "+g.Title, "songs"), Song: g}
-	if v.Versions, err = s.Store.SongVersions(c.Request().Context(), home(c).ID, g.ID); err != nil {
+	v := savesView{Page: s.page(c, "Saves of "+g.Title, "songs"), Song: g}
+	if v.Saves, err = s.Store.Saves(c.Request().Context(), home(c).ID, g.ID); err != nil {
 		return err
 	}
 	if v.Typed, err = s.Store.TypedOf(c.Request().Context(), home(c).ID, g.ID); err != nil {
 		return err
 	}
-	for _, one := range v.Versions {
-		if one.Version == version || (version == 0 && one.Version == g.Version) {
+	for _, one := range v.Saves {
+		if one.No == number || (number == 0 && one.No == g.Save) {
 			v.Shown = one
 		}
 	}
-	if v.Shown.Version == 0 {
+	if v.Shown.No == 0 {
 		return store.ErrNotFound
 	}
 	v.Preview = s.preview(c, v.Shown.Sheet, typing{})
-	return c.Render(http.StatusOK, "versions", v)
+	return c.Render(http.StatusOK, "saves", v)
 }

@@ -50,14 +50,14 @@ func (s *base) askedLesson(c *echo.Context) (a asked, err error) {
 // lookUp is a lesson as it is taught to somebody.
 func (s *base) lookUp(c *echo.Context, l store.Lesson, g store.Song, who store.Student) (studio.Lookup, error) {
 	at := home(c)
-	ids, err := s.Store.SongParts(c.Request().Context(), at.ID, g.ID, g.Version)
+	ids, err := s.Store.SongParts(c.Request().Context(), at.ID, g.ID, g.Save)
 	return studio.Lookup{Home: &at, Sheet: g.Sheet, IDs: ids, Parts: l.Parts, Plan: l.Plan, Who: who, Target: l.TargetTempo}, err
 }
 
 // lookUpGiven is something that was assigned to a student.
 func (s *base) lookUpGiven(c *echo.Context, a store.Assignment, who store.Student) (studio.Lookup, error) {
 	at := home(c)
-	ids, err := s.Store.SongParts(c.Request().Context(), at.ID, a.SongID, a.SongVersion)
+	ids, err := s.Store.SongParts(c.Request().Context(), at.ID, a.SongID, a.SongSave)
 	return studio.Lookup{Home: &at, Sheet: a.Sheet, IDs: ids, Parts: a.Parts, Plan: a.Plan, Who: who, Target: a.TargetTempo}, err
 }
 

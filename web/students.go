@@ -244,7 +244,7 @@ func (s *roster) changesSince(c *echo.Context, a store.Assignment) (list []strin
 	if err != nil {
 		return nil, err
 	}
-	before, err := s.Store.SongParts(c.Request().Context(), home(c).ID, a.SongID, a.SongVersion)
+	before, err := s.Store.SongParts(c.Request().Context(), home(c).ID, a.SongID, a.SongSave)
 	if err != nil {
 		return nil, err
 	}
@@ -252,7 +252,7 @@ func (s *roster) changesSince(c *echo.Context, a store.Assignment) (list []strin
 	if err != nil {
 		return nil, err
 	}
-	old, err := s.Store.SongVersion(c.Request().Context(), home(c).ID, a.SongID, a.SongVersion)
+	old, err := s.Store.SavedSheet(c.Request().Context(), home(c).ID, a.SongID, a.SongSave)
 	if err != nil {
 		return nil, err
 	}

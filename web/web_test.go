@@ -148,7 +148,7 @@ func (h *house) addresses(token string) map[string]string {
 	filled := map[string]string{}
 	for _, r := range h.server.Router().Routes() {
 		path := r.Path
-		for name, value := range map[string]string{":token": token, ":song": "1", ":version": "1", ":lesson": "1", ":student": "1", ":assignment": "1", ":entry": "1"} {
+		for name, value := range map[string]string{":token": token, ":song": "1", ":save": "1", ":lesson": "1", ":student": "1", ":assignment": "1", ":entry": "1"} {
 			path = strings.ReplaceAll(path, name, value)
 		}
 		if r.Method == echo.RouteNotFound {
@@ -476,7 +476,7 @@ func TestFromSheetToLoggedPractice(t *testing.T) {
 	assert.Equal(t, http.StatusSeeOther, v.post(student+"/assignments/1/update", nil).StatusCode)
 	assert.NotContains(t, v.get(student).body, "The song has been changed since")
 	assert.Contains(t, pia.get(link).body, "0 on D and 2 on G", "D5, on what is 5A now")
-	assert.Contains(t, v.get(song+"/versions/2").body, "| 0A - 7A - |", "earlier versions are kept")
+	assert.Contains(t, v.get(song+"/saves/2").body, "| 0A - 7A - |", "earlier saves are kept")
 
 	// Deleting can be undone, and what was assigned outlives its song.
 	v.post(song+"/delete", nil)

@@ -97,7 +97,7 @@ func killedAtWork(t *testing.T, db string, after time.Duration) {
 	wait.Go(func() {
 		for i := 0; ; i++ {
 			text := fmt.Sprintf("%s\n// soak %d\n", song.Sheet, i)
-			if !v.done(fmt.Sprintf("/songs/%d", song.ID), url.Values{"sheet": {text}, "base": {fmt.Sprint(song.Version + i)}, "_csrf": {form}}) {
+			if !v.done(fmt.Sprintf("/songs/%d", song.ID), url.Values{"sheet": {text}, "base": {fmt.Sprint(song.Save + i)}, "_csrf": {form}}) {
 				return
 			}
 			saved = append(saved, text)
@@ -125,7 +125,7 @@ func killedAtWork(t *testing.T, db string, after time.Duration) {
 	require.NoError(t, err)
 	defer st.Close()
 	for i, text := range saved {
-		v, err := st.SongVersion(ctx, 1, song.ID, song.Version+i+1)
+		v, err := st.SavedSheet(ctx, 1, song.ID, song.Save+i+1)
 		if assert.NoError(t, err, "save %d", i) {
 			assert.Equal(t, text, v.Sheet, "save %d", i)
 		}

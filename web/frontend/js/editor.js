@@ -13,7 +13,7 @@ const longestWait = 30_000; // ms, for a preview
 
 // The sheet editor: preview while typing, problems in the margin, a draft that
 // survives a closed tab and a lost connection. What stays in the browser says on
-// which saved version it is based; what is based on an older one is not put over
+// which save it is based; what is based on an older one is not put over
 // the newer, but shown beside it.
 export default () => ({
   ...notation,
@@ -36,7 +36,7 @@ export default () => ({
         this.$refs.text.value = kept.text;
         this.typed();
       } else {
-        this.clash(kept.text, `In this browser there is another text, typed ${kept.at ? new Date(kept.at).toLocaleString() : "earlier"} and never sent, based on version ${kept.base}. This is version ${this.version}, saved ${this.$root.dataset.savedAt}.`);
+        this.clash(kept.text, `In this browser there is another text, typed ${kept.at ? new Date(kept.at).toLocaleString() : "earlier"} and never sent, based on save ${kept.base}. This is save ${this.version}, of ${this.$root.dataset.savedAt}.`);
         this.aside(kept.text).then((safe) => { if (safe) this.forget(); if (this.clashing) this.clashing.safe = safe; });
       }
       this.drawMargin();
@@ -163,7 +163,7 @@ export default () => ({
       const theirs = error.answer?.conflict;
       if (theirs) {
         this.status = "Not saved: there are two texts now";
-        return this.clash(theirs.sheet, `This song was saved somewhere else meanwhile: version ${theirs.version}, ${theirs.when}. What you typed is below, the other text beside it. Both are kept.`, theirs);
+        return this.clash(theirs.sheet, `This song was saved somewhere else meanwhile: save ${theirs.version}, ${theirs.when}. What you typed is below, the other text beside it. Both are kept.`, theirs);
       }
       const here = this.remember(text);
       this.status = `${error.message} It is not saved, ${here ? "but kept in this browser" : "and this browser has no room to keep it: do not close the page"}.`;
@@ -185,7 +185,7 @@ export default () => ({
     this.preview();
   },
 
-  // aside has a text kept by the server, beside the draft and the versions, and
+  // aside has a text kept by the server, beside the draft and the saves, and
   // tells whether it is.
   aside(text) {
     return send(`/songs/${this.song}/draft`, { sheet: text, draft: -1 }).then(() => true, (error) => error.status === 409);
@@ -210,7 +210,7 @@ export default () => ({
     }
     this.declare(theirs);
     this.show(other);
-    if (theirs) this.status = `This is version ${theirs.version}. What you typed is kept under Versions.`;
+    if (theirs) this.status = `This is save ${theirs.version}. What you typed is kept under Saves.`;
     else this.typed();
   },
 
