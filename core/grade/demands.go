@@ -271,7 +271,7 @@ func ShapeSkills(f hand.Fingering) hand.Skills {
 	case n > 2:
 		s |= hand.ThreeFingers
 	}
-	if b.BarreStrings > 0 {
+	if b.Barred() {
 		s |= hand.Barres
 	}
 	return s

@@ -222,12 +222,21 @@ func (f Fingering) Playable(p At) bool {
 // uses tells whether f needs nothing that p does not use.
 func (p *Player) uses(f *Fingering) bool {
 	b := f.Build()
-	return !(p.NoLittle && b.Little) && (p.Thumb || !b.Thumb) && !(p.NoBarre && (b.BarreStrings > flat || b.Barres > 1))
+	return !(p.NoLittle && b.Little) && (p.Thumb || !b.Thumb) && !(p.NoBarre && b.Barred())
 }
 
-// flat is how many strings a finger lies across without that being a barre to a teacher:
-// what beginners start with.
-const flat = 2
+// How many strings a finger lies across without that being a barre to a teacher: beside
+// other fingers, and by itself, as it does in a drop tuning. Beginners start with both.
+const (
+	flatBeside = 2
+	flatAlone  = 3
+)
+
+// Barred tells whether a fingering has what a teacher calls a barre: four strings under a
+// finger, three where others are down too, or two fingers that lie flat.
+func (b *Build) Barred() bool {
+	return b.BarreStrings > flatAlone || b.BarreStrings > flatBeside && b.Count > 1 || b.Barres > 1
+}
 
 // Lowest and Highest are the thickest and the thinnest string that sounds, 0
 // where none does.

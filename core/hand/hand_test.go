@@ -559,3 +559,25 @@ func TestPluck(t *testing.T) {
 	typed := Pluck([]neck.String{5, 3}, []song.Note{{String: 5}, {String: 3, Pluck: song.PluckA}})
 	assert.Equal(t, []song.Pluck{song.PluckP, song.PluckA}, typed)
 }
+
+// What a teacher calls a barre: four strings, the index below other fingers over three, or
+// two fingers flat; not two strings of a power chord, nor three of one in a drop tuning.
+func TestBarred(t *testing.T) {
+	for shape, want := range map[string]bool{
+		"133211 134211": true, "xx3211 --3211": false, "x22200 -111--": false, "555xxx 111---": false, "02xxxx -1----": false,
+		"x24442 -13331": true, "5555xx 1111--": true, "xx0211 ---211": false, "x02220 --111-": false, "222xx3 111--2": true,
+	} {
+		frets, fingers, _ := strings.Cut(shape, " ")
+		f := Fingering{}
+		var err error
+		f.Frets, err = neck.ParseFrets(frets)
+		require.NoError(t, err)
+		for i, by := range fingers {
+			if by != '-' {
+				f.Fingers[i] = Finger(by - '0')
+			}
+		}
+		b := f.Build()
+		assert.Equal(t, want, b.Barred(), shape)
+	}
+}
