@@ -208,7 +208,7 @@ func TestFaultsOfAnExport(t *testing.T) {
 		"the reach in mm must be":             func(k rows) { k["students.jsonl"][0]["reach_mm"] = 251 },
 		"the time of the lesson is":           func(k rows) { k["students.jsonl"][0]["lesson_time"] = "tea" },
 		"shapes that are known":               func(k rows) { k["students.jsonl"][0]["known"] = "H9" },
-		"its save is not there":      func(k rows) { k["songs.jsonl"][0]["version"] = 77 },
+		"its save is not there":               func(k rows) { k["songs.jsonl"][0]["version"] = 77 },
 		"it is there twice, or has no number": func(k rows) { k["versions.jsonl"][1]["song_id"] = k["versions.jsonl"][0]["song_id"] },
 		"its student, lesson or song is":      func(k rows) { k["assignments.jsonl"][0]["student_id"] = 999 },
 		"its song or its rung is not there":   func(k rows) { k["ways.jsonl"] = []map[string]any{{"song_id": 999, "part_id": 1, "rung": "octave"}} },

@@ -18,9 +18,9 @@ func TestStrokePatterns(t *testing.T) {
 		{"d - d u - u d u", "| G |", "| Gv - Gv G^ - G^ Gv G^ |"},
 		{"D-DU-UDU", "| G |", "| Gv - Gv G^ - G^ Gv G^ |"},
 		{"v v ^", "| Em |", "| Emv Emv Em^ |"},
-		{"d - d u - u d u", "| G - C - |", "| Gv - Gv G^ - C^ Cv C^ |"},                   // the change waits for a stroke
-		{"d - - -", "| G - C D |", "| Gv - C D |"},                                        // or is struck where no stroke comes
-		{"d d d d", "| G | - - C - | - |", "| Gv Gv Gv Gv | Gv Gv Cv Cv | Cv Cv Cv Cv |"}, // what goes on is struck again
+		{"d - d u - u d u", "| G - C - |", "| Gv - Gv G^ - C^ Cv C^ |"},                       // the change waits for a stroke
+		{"d - - -", "| G - C D |", "| Gv - C D |"},                                            // or is struck where no stroke comes
+		{"d d d d", "| G | - - C - | - |", "| Gv Gv Gv Gv | Gv Gv Cv Cv | Cv Cv Cv Cv |"},     // what goes on is struck again
 		{"d d d d | d u d u", "| G | C | D |", "| Gv Gv Gv Gv | Cv C^ Cv C^ | Dv Dv Dv Dv |"}, // bar by bar
 		{"d - | d u d", "| G | C |\n| D | G |", "| Gv - | Cv C^ Cv |\n| Dv - | Gv G^ Gv |"},   // and anew with each line
 		{"d d d d | d u d u", "| G | % |", "| Gv Gv Gv Gv | Gv G^ Gv G^ |"},                   // % goes on with the next bar's strokes
