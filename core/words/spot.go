@@ -382,7 +382,8 @@ func (sp Speaker) setting(s *song.Song, at sheet.Spot) string {
 		}
 		return fmt.Sprintf("Frets are counted from the capo at fret %d; the open strings sound %s", s.Capo, s.Open().Letters())
 	case "chords":
-		return map[string]string{"shapes": "Chord names are what is fingered, seen from the capo", "sounding": "Chord names are what sounds, whatever is fingered"}[value]
+		return map[string]string{"shapes": "Chord names are what is fingered, seen from the capo", "sounding": "Chord names are what sounds, whatever is fingered",
+			"numbers": "Chords may be typed as degrees of the key: 1 5 6m 4, or I V vi IV"}[value]
 	case "order":
 		bars := 0
 		for _, leg := range s.Order {
@@ -397,6 +398,16 @@ func (sp Speaker) setting(s *song.Song, at sheet.Spot) string {
 		return map[string]string{"palm": "Every note of the part is muted by the palm, unless it has an accent", "none": "Nothing is muted but what has a *"}[value]
 	case "ring":
 		return map[string]string{"yes": "Every note of the part rings on until its string is stopped", "no": "Notes end where the next begin"}[value]
+	case "pluck":
+		return map[string]string{"yes": "Played with the fingers: p i m a are thumb, index, middle and ring finger, by string where none is typed", "no": "Played with a pick"}[value]
+	case "strum":
+		what := "The chords of each bar that are only named are struck so"
+		if bars := strings.Count(value, "|") + 1; bars > 1 {
+			what = "The chords that are only named are struck so, over " + count(bars, "bar") + " that begin anew with each line"
+		}
+		return what + ": d and u are down- and up-strokes, x is a dead one"
+	case "sound":
+		return "How the guitar sounds in the part, printed with it"
 	case "note":
 		return "A word to the student, printed with the part"
 	case "cue":
