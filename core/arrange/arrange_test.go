@@ -441,6 +441,9 @@ func TestPinsOfChordsAndFingers(t *testing.T) {
 	v = version("bar 2 at 1/2: shape 332010", "chord C: shape x35553")
 	assert.Equal(t, []string{"x35553", "320003", "x35553", "320003", "320003", "332010"}, shapes(v), "one place is meant more than all")
 
+	v = version("bar 1 at 0: shape x35553", "bar 1: shape 332010")
+	assert.Equal(t, "x35553", shapes(v)[0], "a moment is meant more than its bar, in whatever order")
+
 	v = version("bar 1 at 1/4: finger 4 on E", "bar 1 at 1/4: finger 3 on e")
 	require.Len(t, v.Unmet, 1, "no hand has the little finger on the low E and the ring on the high one")
 	v = version("bar 1 at 1/4: finger 1 on A", "bar 1 at 1/4: finger 4 on e")

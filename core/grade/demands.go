@@ -271,7 +271,8 @@ func ShapeSkills(f hand.Fingering) hand.Skills {
 	case n > 2:
 		s |= hand.ThreeFingers
 	}
-	if b.Barred() {
+	const flat = 2 // strings that beginners lay a finger across
+	if b.BarreStrings > flat || b.Barred() {
 		s |= hand.Barres
 	}
 	return s

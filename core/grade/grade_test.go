@@ -258,3 +258,22 @@ func TestTaught(t *testing.T) {
 		}
 	})
 }
+
+// What a moment asks is named as a teacher would: no stretch where the hand has a third of
+// it left, no change to an open string or to a shape that is held.
+func TestWhatIsNamed(t *testing.T) {
+	wide := fingering(t, "5xx8xx", 1, 4)
+	span := wide.Reach(neck.Neck{})
+	at := func(share float64) hand.At { return hand.Player{Reach: span / share}.At(neck.Neck{}) }
+	m := Moment{From: hand.Lifted, To: wide, Count: pitch.Whole(0)}
+	assert.Equal(t, Reach, m.Asks(at(0.9)))
+	assert.NotEqual(t, Reach, m.Asks(at(0.65)))
+	moved := Moment{From: fingering(t, "1xxxxx", 1), To: fingering(t, "xxxxx1", 1), Seconds: 0.1, Count: pitch.Whole(0)}
+	assert.Equal(t, Change, moved.Asks(adult))
+	open := moved
+	open.To = hand.Single(5, 0, hand.None)
+	open.Shift = 300
+	assert.NotContains(t, []Demand{Shift, Change}, open.Asks(adult), "an open string")
+	held := Moment{From: wide, To: wide, Shift: 300, Seconds: 0.1, Count: pitch.Whole(0)}
+	assert.NotContains(t, []Demand{Shift, Change}, held.Asks(adult), "it is held")
+}

@@ -21,13 +21,9 @@ func Pluck(strings []neck.String, given []song.Note) []song.Pluck {
 		twice = twice || used[fingers[k]]
 		used[fingers[k]] = true
 	}
-	if twice && len(strings) <= len(song.Plucks) {
-		first := song.PluckP
-		if len(strings) > 0 && strings[0] < 4 {
-			first = song.PluckI
-		}
+	if twice && len(strings) <= len(song.Plucks) { // two for the thumb
 		for k := range fingers {
-			fingers[k] = first + song.Pluck(k)
+			fingers[k] = song.PluckP + song.Pluck(k)
 		}
 	}
 	for k, s := range strings {
