@@ -7,6 +7,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"valleyside/core/neck"
+	"valleyside/core/pitch"
 	"valleyside/core/sheet"
 )
 
@@ -174,6 +176,16 @@ func TestCapoRetuneOffset(t *testing.T) {
 		assert.Equal(t, want, at(t, low, field), field)
 	}
 	assert.NotNil(t, at(t, r, "warnings"))
+	again := answer(t, "title: R\ntuning: drop D\nA:\n| 0E+0A+0D 3E 5E 0D |\n", "retune", "--to", "drop D", "-")
+	moved := sheet.Parse(at(t, again, "rewritten").(string))
+	require.True(t, moved.OK(), moved.Problems)
+	assert.Equal(t, neck.Standard, moved.Song.Tuning)
+	open := moved.Song.Open()
+	var sounds []pitch.Class
+	for _, e := range moved.Song.Parts[0].Lines[0].Bars[0].Events {
+		sounds = append(sounds, e.Notes[0].Pitch(open).Class())
+	}
+	assert.Equal(t, []pitch.Class{2, 5, 7, 2}, sounds, "D F G D, wherever they lie now")
 	o := answer(t, "", "offset", "--heard", "432", "--as", "A4")
 	assert.InDelta(t, -31.77, at(t, o, "cents"), 0.01)
 	assert.InDelta(t, 1.018519, at(t, o, "rate"), 1e-6)

@@ -3,18 +3,22 @@ package main
 import (
 	"context"
 	"fmt"
+	"slices"
 
 	"github.com/urfave/cli/v3"
 
+	"valleyside/core/arrange"
 	"valleyside/core/neck"
 	"valleyside/core/pitch"
+	"valleyside/core/sheet"
+	"valleyside/core/song"
 )
 
 // Questions about strings and records.
 
 func (s *streams) retuneCommand() *cli.Command {
 	return &cli.Command{
-		Name: "retune", Usage: "say what each string must do to get to another tuning",
+		Name: "retune", Usage: "say what each string must do to get to another tuning, or rewrite a sheet for the tuning now", ArgsUsage: "[FILE]",
 		Flags: []cli.Flag{jsonFlag(), &cli.StringFlag{Name: "from", Value: "standard", Usage: "the tuning now"},
 			&cli.StringFlag{Name: "to", Usage: "the tuning wanted", Required: true},
 			&cli.FloatFlag{Name: "a4", Value: neck.A4, Usage: "concert pitch in `HZ`"}},
@@ -42,6 +46,8 @@ func (s *streams) retuneCommand() *cli.Command {
 			v := struct {
 				Strings  []stringJSON `json:"strings"`
 				Warnings []string     `json:"warnings"`
+				Sheet    string       `json:"rewritten,omitempty"` // for the tuning now
+				Lost     []string     `json:"rewriting,omitempty"`
 			}{Warnings: []string{}}
 			strings, cautions := neck.Retune(from, to, a4)
 			text := ""
@@ -53,9 +59,36 @@ func (s *streams) retuneCommand() *cli.Command {
 				v.Warnings = append(v.Warnings, w)
 				text += w + "\n"
 			}
+			if c.Args().Present() {
+				sh, err := s.readSheet(c)
+				if err != nil {
+					return err
+				}
+				v.Sheet, v.Lost = rewritten(sh.Song, from)
+				text += "\nOr the guitar stays as it is, with the music rewritten:\n\n" + v.Sheet
+				for _, l := range v.Lost {
+					text += "# " + l + "\n"
+				}
+			}
 			return s.output(c, v, text)
 		},
 	}
+}
+
+// rewritten is a song as a guitar in another tuning plays it, part by part as written,
+// and what that costs.
+func rewritten(g *song.Song, in neck.Tuning) (text string, lost []string) {
+	a := arrange.New(g, arrange.Options{Tuning: &in})
+	there := *g
+	there.Tuning, there.Parts = in, slices.Clone(g.Parts)
+	for i := range g.Parts {
+		v := a.Version(i, arrange.AsWritten, arrange.Way{FullRhythm: true})
+		there.Parts[i] = v.Typed(&g.Parts[i])
+		for _, why := range speaker.Version(&v) {
+			lost = append(lost, g.Parts[i].Name+": "+why)
+		}
+	}
+	return sheet.Write(&there), lost
 }
 
 // concertPitch reads --a4.
