@@ -496,3 +496,22 @@ func TestPluckedParts(t *testing.T) {
 	assert.Equal(t, "pv mv v v ", letters("| 3A:p 0G:m 1B 0G |\n"))
 	assert.Equal(t, "pima ", letters("pluck: yes\n| C=x3x010 |\n"))
 }
+
+// A cell of three or four notes that comes again within a bar is fingered again in the same
+// way, wherever the bar goes on to.
+func TestCellsAreFingeredAlike(t *testing.T) {
+	for _, c := range []struct {
+		bars   string
+		length int
+	}{
+		{"| 12G 10B 13G 12G 10B 13G 12G 10B | 2D 3D 5D 3D 2D 3D 5D 7D |", 3},
+		{"| 5A 7A 8A 7A 5A 7A 8A 7A | 12A 14A 15A 14A 12A - - - |", 4},
+		{"| 7D 8D 5G 7D 8D 5G 7D 8D 5G 7D 8D 5G | 1D - - - |", 3},
+	} {
+		b := New(read(t, "tempo: 120\nA:\n"+c.bars+"\n"), Options{}).Version(0, AsWritten, Way{FullRhythm: true}).Bars[0]
+		for i := c.length; i < len(b.Events); i++ {
+			assert.Equal(t, b.Events[i-c.length].Fingering, b.Events[i].Fingering, "%s, note %d", c.bars, i+1)
+			assert.Equal(t, b.Events[i-c.length].Base, b.Events[i].Base, "%s, note %d", c.bars, i+1)
+		}
+	}
+}

@@ -110,6 +110,7 @@ type event struct {
 	content int
 	bar     int
 	slot    int // which one of its bar
+	cell    int // the slot of the same event of a cell that it repeats; its own slot where it repeats none
 	line    int // index of the written line
 	place   float64
 	at      float64 // seconds from the start of the part
@@ -313,6 +314,7 @@ func (s *score) time() {
 		next := pitch.Whole(e.beats.Floor() + 1)
 		e.tied = e.count.Num() != 0 && next.Less(e.beats.Add(e.length.Div(beat)))
 	}
+	s.cells()
 	bar := 0
 	for l := range s.lines {
 		line := &s.lines[l]
@@ -325,6 +327,45 @@ func (s *score) time() {
 		}
 		bar = end
 	}
+}
+
+// Cells are three or four notes that come again at once within a bar.
+const (
+	leastCell = 3
+	mostCell  = 4
+)
+
+// cells finds the cells of every bar: events that are those so many before them, for at
+// least as long as the cell is.
+func (s *score) cells() {
+	for first := 0; first < len(s.events); {
+		end := first
+		for ; end < len(s.events) && s.events[end].bar == s.events[first].bar; end++ {
+			s.events[end].cell = s.events[end].slot
+		}
+		for length := leastCell; length <= mostCell; length++ {
+			for i := first + length; i < end; {
+				run := i
+				for run < end && s.repeats(run, length) {
+					run++
+				}
+				if run-i >= length {
+					for j := i; j < run; j++ {
+						s.events[j].cell = s.events[j-length].cell
+					}
+				}
+				i = max(run, i+1)
+			}
+		}
+		first = end
+	}
+}
+
+// repeats tells whether an event is the one so many before it, as long and as far from
+// its neighbour.
+func (s *score) repeats(i, before int) bool {
+	a, b := &s.events[i-before], &s.events[i]
+	return a.content == b.content && a.from.Marks == b.from.Marks && a.keeps == b.keeps && a.length == b.length
 }
 
 // nano rounds seconds to billionths, so that what is equally long wherever it

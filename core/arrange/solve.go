@@ -193,8 +193,8 @@ func (p *plan) span(h *harmony) (low, high pitch.Pitch) {
 }
 
 // node tells which events are one choice: the same event of bars that are
-// written alike; and a chord, or whatever is made of several notes, wherever the
-// part has it.
+// written alike, and of cells that come again within a bar; and a chord, or whatever is
+// made of several notes, wherever the part has it.
 type node struct{ kind, bar, slot int }
 
 func (p *plan) nodeOf(i int) node {
@@ -206,7 +206,7 @@ func (p *plan) nodeOf(i int) node {
 	if n.pinned {
 		return node{n.kind, e.bar, e.slot}
 	}
-	return node{n.kind, p.score.same[e.bar], e.slot}
+	return node{n.kind, p.score.same[e.bar], e.cell}
 }
 
 // many tells whether all ways of a kind sound several strings.
