@@ -112,3 +112,28 @@ func TestAnyTuningIsWrittenAndReadBack(t *testing.T) {
 		require.Equal(t, tuning, back)
 	})
 }
+
+// A capo on some strings is a tuning of its own.
+func TestPartialCapo(t *testing.T) {
+	for text, want := range map[string]string{
+		"standard, capo 2 on A D G": "E B E A B E", "capo 2 on ADG": "E B E A B E", "drop D with capo 2 on A, D and G": "D B E A B E",
+		"capo 5 on e": "E A D G B A", "standard capo 2 on A D G B e": "E B E A C# F#",
+	} {
+		got, err := Parse(text)
+		require.NoError(t, err, text)
+		notes, err := Parse(want)
+		require.NoError(t, err)
+		assert.Equal(t, notes, got, text)
+		again, err := Parse(got.String())
+		require.NoError(t, err)
+		assert.Equal(t, got, again, "it is written as its notes")
+	}
+	for text, problem := range map[string]string{
+		"capo 2": "no capo on some strings", "capo on A": "no capo on some strings", "capo 2 on H": "no capo on some strings",
+		"nonsense, capo 2 on A": "not known", "capo 9 on A": "+9 semitones from standard",
+	} {
+		_, err := Parse(text)
+		require.Error(t, err, text)
+		assert.Contains(t, err.Error(), problem, text)
+	}
+}

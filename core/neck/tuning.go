@@ -94,8 +94,13 @@ func Known() []string {
 
 // Parse reads a tuning: a name ("drop D") or six notes low to high
 // ("D A D G B E"), and after it, where wanted, an offset ("-35 cents"). A note
-// without an octave means the one nearest to the standard string.
+// without an octave means the one nearest to the standard string. A capo that lies on
+// some strings ("standard, capo 2 on A D G") makes a tuning of its own, the frets of those
+// strings counted from it.
 func Parse(s string) (Tuning, error) {
+	if before, after, ok := strings.Cut(s, partly); ok {
+		return parsePartial(before, after)
+	}
 	fields := strings.Fields(s)
 	var cents float64
 	if n := len(fields); n >= 2 && strings.EqualFold(strings.TrimSuffix(fields[n-1], "s"), "cent") {
@@ -134,8 +139,47 @@ func Parse(s string) (Tuning, error) {
 			return Tuning{}, fmt.Errorf("tuning: %w", err)
 		}
 		t.open[i] = p
-		if d := p - Standard.open[i]; d < -12 || d > 7 {
+		if d := p - Standard.open[i]; d < -12 || d > mostRaised {
 			return Tuning{}, pitch.Malformedf("it must lie between -12 and +7", "tuning: %s, note %d of six, is %+d semitones from standard", f, i+1, d)
+		}
+	}
+	return t, nil
+}
+
+// partly begins a capo that lies on some strings.
+const partly = "capo "
+
+// mostRaised is how far above standard a string is tuned.
+const mostRaised = 7
+
+// parsePartial reads a tuning with a capo on some strings: what stands before the capo,
+// and its fret and strings.
+func parsePartial(before, after string) (Tuning, error) {
+	before = strings.TrimSpace(strings.TrimSuffix(strings.TrimRight(strings.TrimSpace(before), ","), "with"))
+	if before == "" {
+		before = known[0].names[0]
+	}
+	t, err := Parse(before)
+	if err != nil {
+		return t, err
+	}
+	at, on, _ := strings.Cut(after, " on ")
+	fret, err := strconv.Atoi(strings.TrimSpace(at))
+	list := strings.Fields(strings.NewReplacer(",", " ", "and", " ").Replace(on))
+	if len(list) == 1 {
+		list = strings.Split(list[0], "")
+	}
+	bad := pitch.Malformedf("write it like standard, capo 2 on A D G; one that lies on all strings is a line of its own, capo: 2", "%q is no capo on some strings", partly+after)
+	if err != nil || fret < 1 || len(list) == 0 {
+		return t, bad
+	}
+	for _, name := range list {
+		s, ok := ParseString(name)
+		if !ok {
+			return t, bad
+		}
+		if t.open[s.Index()] += pitch.Pitch(fret); t.open[s.Index()]-Standard.open[s.Index()] > mostRaised {
+			return t, pitch.Malformedf("it must lie between -12 and +7", "tuning: the %s string is %+d semitones from standard with that capo", s, t.open[s.Index()]-Standard.open[s.Index()])
 		}
 	}
 	return t, nil
