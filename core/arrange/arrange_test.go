@@ -495,6 +495,7 @@ func TestPluckedParts(t *testing.T) {
 	assert.Equal(t, "p i pm i ", letters("pluck: yes\n| 3A 0G 2D+1B 0G |\n"))
 	assert.Equal(t, "pv mv v v ", letters("| 3A:p 0G:m 1B 0G |\n"))
 	assert.Equal(t, "pima ", letters("pluck: yes\n| C=x3x010 |\n"))
+	assert.Equal(t, "v ^ ", letters("pluck: yes\n| Cv C^ |\n"), "brushed as it is typed")
 }
 
 // A cell of three or four notes that comes again within a bar is fingered again in the same

@@ -299,9 +299,9 @@ func (w *writer) sounds(i int, c *choice) []Note {
 }
 
 // pluck gives notes their fingers of the picking hand: all of them where the part is
-// played without a pick, else those that are typed.
+// played without a pick and no stroke is typed, else those that are typed.
 func (w *writer) pluck(notes []Note, from *song.Event) {
-	if !w.score.part.Plucked && !slices.ContainsFunc(from.Notes, func(n song.Note) bool { return n.Pluck != song.NoPluck }) {
+	if (!w.score.part.Plucked || from.Stroke != song.NoStroke) && !slices.ContainsFunc(from.Notes, func(n song.Note) bool { return n.Pluck != song.NoPluck }) {
 		return
 	}
 	strings := make([]neck.String, len(notes))

@@ -195,7 +195,7 @@ func bracketed(e *song.Event, text string) string {
 // plucked are the letters of notes that are plucked, as they are typed or, in a part
 // that is played without a pick, as their strings have them.
 func plucked(p *song.Part, e *song.Event) (letters string) {
-	if p.Plucked {
+	if p.Plucked && e.Stroke == song.NoStroke {
 		var strings []neck.String
 		for _, n := range e.Notes {
 			strings = append(strings, n.String)
