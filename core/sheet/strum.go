@@ -82,7 +82,7 @@ func strummed(p *song.Part) (unfit []song.Event) {
 			s.step = p.Meter.Bar().Div(pitch.Whole(int64(len(s.pattern))))
 			s.bar(b)
 			// One that goes on with another chord than the bar before is not the same any more.
-			b.Same = b.Same && sameBar(before, b)
+			b.Same = b.Same && (before == nil || sameBar(before, b))
 			before = b
 		}
 	}

@@ -25,6 +25,7 @@ func TestStrokePatterns(t *testing.T) {
 		{"d - | d u d", "| G | C |\n| D | G |", "| Gv - | Cv C^ Cv |\n| Dv - | Gv G^ Gv |"},   // and anew with each line
 		{"d d d d | d u d u", "| G | % |", "| Gv Gv Gv Gv | Gv G^ Gv G^ |"},                   // % goes on with the next bar's strokes
 		{"d d d d", "| G | % | C % |", ""},
+		{"d d d d", "| % |", ""}, // the same as no bar at all
 		{"d d d d", "| G | % |", "| Gv Gv Gv Gv | % |"},
 		{"d d d d", "| G - . - | NC - G - |", "| Gv Gv . - | NC - Gv Gv |"},
 		{"- d - d", "| G | C |", "| . Gv - Gv | - Cv - Cv |"}, // nothing sounds before the first stroke
