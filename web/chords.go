@@ -507,6 +507,9 @@ func (s *songbook) chooseVoicing(c *echo.Context) error {
 			way, _ := arrange.ParseWay(text)
 			all := arrange.Pin{Of: form.Get("symbol"), What: arrange.PinShape, Shape: shape}
 			there := false
+			if chosen == "" && !everywhere {
+				way = way.Apart(all.Of, p) // what holds for all holds for the others
+			}
 			bars := p.Bars()
 			for b := range bars {
 				for j := range bars[b].Events {
@@ -529,7 +532,7 @@ func (s *songbook) chooseVoicing(c *echo.Context) error {
 			switch {
 			case there && everywhere && chosen != "":
 				way = way.Pin(all)
-			case there && chosen == "":
+			case there && everywhere:
 				way.Pins = slices.DeleteFunc(way.Pins, func(o arrange.Pin) bool { return o.Of == all.Of && o.What == all.What })
 			}
 			return way.String(), nil

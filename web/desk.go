@@ -220,8 +220,9 @@ func (s *songbook) deskProgression(v *deskView, cfg voicing.Config, home store.S
 	}
 	v.Hear = strikes(sound)
 	at := voicing.Config{In: cfg.In, Player: cfg.Player, Key: key}
-	v.Capos = capoRows(s.house.Book().Capos(chords, at)[:3])
-	for _, pair := range s.house.Book().ForTwo(chords, at)[:1] {
+	capos := s.house.Book().Capos(chords, at)
+	v.Capos = capoRows(capos[:3])
+	for _, pair := range voicing.ForTwo(capos)[:1] {
 		rows := capoRows(pair[:])
 		v.Pairs = append(v.Pairs, [2]capoRow{rows[0], rows[1]})
 	}

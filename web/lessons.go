@@ -422,9 +422,7 @@ func signsOf(p *song.Part, v *arrange.Version) (signs []string) {
 		signs = append(signs, "What is in brackets not everybody plays.")
 	}
 	if slices.ContainsFunc(v.Bars, func(b arrange.Bar) bool {
-		return slices.ContainsFunc(b.Events, func(e arrange.Event) bool {
-			return slices.ContainsFunc(e.Notes, func(n arrange.Note) bool { return n.Pluck != song.NoPluck })
-		})
+		return slices.ContainsFunc(b.Events, func(e arrange.Event) bool { return e.Plucked() != "" })
 	}) {
 		signs = append(signs, "p i m a are thumb, index, middle and ring finger of the hand that plucks.")
 	}

@@ -300,7 +300,7 @@ func (s *streams) capoCommand() *cli.Command {
 				}
 			case c.Bool("two"):
 				const most = 5
-				pairs := book.ForTwo(chords, cfg)
+				pairs := voicing.ForTwo(book.Capos(chords, cfg))
 				for _, pair := range pairs[:min(most, len(pairs))] {
 					two := [2]capoJSON{newCapoJSON(&pair[0]), newCapoJSON(&pair[1])}
 					v.Pairs = append(v.Pairs, two)

@@ -3,7 +3,6 @@ package main
 import (
 	"context"
 	"fmt"
-	"slices"
 
 	"github.com/urfave/cli/v3"
 
@@ -11,7 +10,6 @@ import (
 	"valleyside/core/neck"
 	"valleyside/core/pitch"
 	"valleyside/core/sheet"
-	"valleyside/core/song"
 )
 
 // Questions about strings and records.
@@ -64,7 +62,13 @@ func (s *streams) retuneCommand() *cli.Command {
 				if err != nil {
 					return err
 				}
-				v.Sheet, v.Lost = rewritten(sh.Song, from)
+				there, versions := arrange.New(sh.Song, arrange.Options{Tuning: &from}).Rewritten()
+				v.Sheet = sheet.Write(there)
+				for i := range versions {
+					for _, why := range speaker.Version(&versions[i]) {
+						v.Lost = append(v.Lost, there.Parts[i].Name+": "+why)
+					}
+				}
 				text += "\nOr the guitar stays as it is, with the music rewritten:\n\n" + v.Sheet
 				for _, l := range v.Lost {
 					text += "# " + l + "\n"
@@ -73,22 +77,6 @@ func (s *streams) retuneCommand() *cli.Command {
 			return s.output(c, v, text)
 		},
 	}
-}
-
-// rewritten is a song as a guitar in another tuning plays it, part by part as written,
-// and what that costs.
-func rewritten(g *song.Song, in neck.Tuning) (text string, lost []string) {
-	a := arrange.New(g, arrange.Options{Tuning: &in})
-	there := *g
-	there.Tuning, there.Parts = in, slices.Clone(g.Parts)
-	for i := range g.Parts {
-		v := a.Version(i, arrange.AsWritten, arrange.Way{FullRhythm: true})
-		there.Parts[i] = v.Typed(&g.Parts[i])
-		for _, why := range speaker.Version(&v) {
-			lost = append(lost, g.Parts[i].Name+": "+why)
-		}
-	}
-	return sheet.Write(&there), lost
 }
 
 // concertPitch reads --a4.

@@ -84,7 +84,7 @@ func (sol *solution) instead(list []Alternative, first, end, pass int, wishes []
 			continue
 		}
 		its := figuresOf(sol, alt)
-		one := Alternative{Cost: alt.cost - own.cost, Shapes: shapes, Is: its.is(mine), Buys: buys(mine, its, w.octaves)}
+		one := Alternative{Cost: alt.cost - own.cost, Shapes: shapes, Is: its.is(mine, w.octaves), Buys: buys(mine, its)}
 		one.From, one.To = sol.score.of[sol.score.events[first].bar].bar+1, sol.score.of[sol.score.events[end-1].bar].bar+1
 		for i, at := range alt.events {
 			e := &sol.score.events[at]
@@ -251,7 +251,7 @@ func (sol *solution) local(first, end int, w wish, as bool) *stretch {
 		for j, st := range states {
 			ch := &k.choices[st.choice]
 			own[j] = ch.taste
-			if as && st == sol.states[s.events[n]] || !as && (len(k.dead) > 0 && ch.Frets == neck.NoFrets || w.allows(ch)) {
+			if as && st == sol.states[s.events[n]] || !as && w.allows(ch) {
 				ok = append(ok, j)
 			}
 		}
@@ -368,10 +368,13 @@ func figuresOf(sol *solution, s *stretch) figure {
 	return f
 }
 
-// is says what a way through a bar is: on one string, or where the hand is and on how
-// many strings, with the octave or the barre that tells it from the version's own.
-func (f *figure) is(own figure) []Fact {
+// is says what a way through a bar is: in another octave, on one string, or where the
+// hand is, with open strings or without and on how many where the version has it otherwise.
+func (f *figure) is(own figure, octaves int) []Fact {
 	var list []Fact
+	if octaves != 0 {
+		list = append(list, Fact{Kind: OctaveElsewhere, N: octaves, Strings: int(own.lowest - f.lowest)})
+	}
 	switch {
 	case f.strings == 1:
 		list = append(list, Fact{Kind: IsOnString, String: f.only})
@@ -392,14 +395,13 @@ func (f *figure) is(own figure) []Fact {
 }
 
 // buys says what a way through a bar has that the version's own has not.
-func buys(own, other figure, octaves int) []Fact {
+func buys(own, other figure) []Fact {
 	var list []Fact
 	say := func(better bool, f Fact) {
 		if better {
 			list = append(list, f)
 		}
 	}
-	say(octaves != 0, Fact{Kind: OctaveElsewhere, N: octaves, Strings: int(own.lowest - other.lowest)})
 	say(other.barres < own.barres, Fact{Kind: NoBarreThere})
 	say(!other.little && own.little, Fact{Kind: NoLittleThere})
 	say(other.reach < own.reach-15, Fact{Kind: NoStretch, N: int(own.reach - other.reach)})

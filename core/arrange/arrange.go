@@ -130,6 +130,15 @@ type Grip struct {
 	Remarks   []voicing.Remark
 }
 
+// Plucked are the letters of the fingers that pluck its notes, thick strings first; empty
+// where there is a pick.
+func (e *Event) Plucked() (letters string) {
+	for _, n := range e.Notes {
+		letters += n.Pluck.String()
+	}
+	return letters
+}
+
 // Placed is the event of the sheet with its notes where a version that keeps their
 // ornaments has them. A note that is picked although it is written as legato is
 // picked.

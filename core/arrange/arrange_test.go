@@ -441,6 +441,12 @@ func TestPinsOfChordsAndFingers(t *testing.T) {
 	v = version("bar 2 at 1/2: shape 332010", "chord C: shape x35553")
 	assert.Equal(t, []string{"x35553", "320003", "x35553", "320003", "320003", "332010"}, shapes(v), "one place is meant more than all")
 
+	w, err := ParseWay("chord C: shape x35553\nbar 2 at 1/2: shape 332010")
+	require.NoError(t, err)
+	apart := w.Apart("C", &s.Parts[0])
+	assert.Equal(t, "bar 2 at 1/2: shape 332010\nbar 1 at 0: shape x35553\nbar 1 at 1/2: shape x35553", apart.String(), "each by itself, so that one can go")
+	assert.Equal(t, w.Without("bar 2 at 1/2: shape 332010").Apart("G", &s.Parts[0]).String(), "chord C: shape x35553")
+
 	v = version("bar 1 at 0: shape x35553", "bar 1: shape 332010")
 	assert.Equal(t, "x35553", shapes(v)[0], "a moment is meant more than its bar, in whatever order")
 
@@ -450,6 +456,10 @@ func TestPinsOfChordsAndFingers(t *testing.T) {
 	g := v.Bars[0].Events[1].Fingering
 	assert.Equal(t, []hand.Finger{3, 1, 4}, []hand.Finger{g.Fingers[0], g.Fingers[1], g.Fingers[5]})
 	assert.Empty(t, v.Unmet)
+
+	v = New(read(t, "A:\n| 5A 7A 5B 8B 5A 7A |\n"), Options{}).Version(0, AsWritten, Way{Pins: []Pin{{Bar: 1, What: PinFinger, On: 2, Finger: 2}}})
+	assert.Empty(t, v.Unmet, "a finger of a bar is meant where its string is stopped")
+	assert.Equal(t, []hand.Finger{2, 2}, []hand.Finger{v.Bars[0].Events[2].Notes[0].Finger, v.Bars[0].Events[3].Notes[0].Finger})
 
 	for pin, why := range map[string]UnmetKind{
 		"bar 1 at 1/8: shape x35553": NoStroke,
@@ -513,6 +523,48 @@ func TestCellsAreFingeredAlike(t *testing.T) {
 		for i := c.length; i < len(b.Events); i++ {
 			assert.Equal(t, b.Events[i-c.length].Fingering, b.Events[i].Fingering, "%s, note %d", c.bars, i+1)
 			assert.Equal(t, b.Events[i-c.length].Base, b.Events[i].Base, "%s, note %d", c.bars, i+1)
+		}
+	}
+}
+
+// A song that is rewritten for another tuning sounds what it sounded, capo and all, wherever
+// it lies now, and its chords are what is heard.
+func TestRewrittenSoundsTheSame(t *testing.T) {
+	classes := func(s *song.Song) (list []pitch.Set) {
+		in := neck.Instrument{Tuning: s.Open()}
+		for _, b := range s.Parts[0].Bars() {
+			for i := range b.Events {
+				e, set := &b.Events[i], pitch.SetOf()
+				for _, n := range e.Notes {
+					set = set.With(n.Pitch(s.Open()).Class())
+				}
+				if e.Kind == song.Chord && e.Frets != neck.NoFrets {
+					set, _ = in.Classes(e.Frets)
+				}
+				list = append(list, set)
+			}
+		}
+		return list
+	}
+	for _, from := range []string{"", "tuning: drop D\n", "capo: 2\n", "tuning: drop D\ncapo: 3\n", "tuning: half step down\n", "tuning: open G\n"} {
+		for _, to := range []string{"standard", "drop D", "open D", "half step down"} {
+			s := read(t, from+"A:\n| 0E 3E 5A 2D | 3A+5D 0A 7Gb2 C=x32010 |\n")
+			in, err := neck.Parse(to)
+			require.NoError(t, err)
+			there, versions := New(s, Options{Tuning: &in}).Rewritten()
+			assert.Equal(t, in, there.Tuning)
+			assert.Len(t, versions, 1)
+			want := classes(s)
+			again := sheet.Parse(sheet.Write(there))
+			require.True(t, again.OK(), "%v", again.Problems)
+			for i, got := range classes(again.Song) {
+				assert.Positive(t, got.Len(), "%q to %s, event %d", from, to, i)
+				if i < 7 {
+					assert.Equal(t, want[i], got, "%q to %s, event %d", from, to, i)
+				} else { // a chord may be thinner there
+					assert.True(t, got.In(want[i]), "%q to %s, event %d", from, to, i)
+				}
+			}
 		}
 	}
 }

@@ -116,26 +116,26 @@ const (
 
 // What speaks for an alternative.
 const (
-	NoBarreThere    FactKind = 144 + iota
-	NoLittleThere            // without the little finger
-	NoStretch                // N mm less to reach
-	FewerFingers             //
-	LessMoving               // the hand moves N mm less
-	MoreStay                 // more fingers stay where they are
-	MoreOpen                 // more open strings
-	OneSound                 // the same sound throughout, with no open string in it
-	Fuller                   // more strings sound
-	OctaveElsewhere          // the same notes N octaves up, Strings over
+	NoBarreThere  FactKind = 144 + iota
+	NoLittleThere          // without the little finger
+	NoStretch              // N mm less to reach
+	FewerFingers           //
+	LessMoving             // the hand moves N mm less
+	MoreStay               // more fingers stay where they are
+	MoreOpen               // more open strings
+	OneSound               // the same sound throughout, with no open string in it
+	Fuller                 // more strings sound
 )
 
 // What an alternative is.
 const (
-	IsOnString   FactKind = 176 + iota // all on String
-	IsOnStrings                        // on N strings
-	IsInPosition                       // the index stays at fret N
-	IsInFrets                          // frets Low to High
-	IsOpen                             // nothing is fretted
-	IsWithOpen                         // with open strings where there were none; with N 0 without any
+	IsOnString      FactKind = 176 + iota // all on String
+	IsOnStrings                           // on N strings
+	IsInPosition                          // the index stays at fret N
+	IsInFrets                             // frets Low to High
+	IsOpen                                // nothing is fretted
+	IsWithOpen                            // with open strings where there were none; with N 0 without any
+	OctaveElsewhere                       // the same notes N octaves up, Strings over
 )
 
 // Fact is one thing to say of a version, with its numbers: a reason, not yet a

@@ -110,6 +110,9 @@ func (p *plan) nowhere() {
 // are kept already. It tells whether the pin is kept too.
 func (p *plan) keepPinned(i int, pin Pin, kept []Pin) bool {
 	k := p.kinds[p.need[i].kind]
+	if pin.What == PinFinger && pin.On != 0 && !pin.Event && !slices.ContainsFunc(k.choices, func(c choice) bool { return c.Frets.On(pin.On) > 0 }) {
+		return true // of a bar it speaks where its string is stopped
+	}
 	e := &p.score.events[i]
 	more := slices.DeleteFunc(p.pinnedChoices(i, &k, pin), func(c choice) bool {
 		return slices.ContainsFunc(kept, func(q Pin) bool { return q.What == PinFinger && q.distance(c.Fingering) > 0 })

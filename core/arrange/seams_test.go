@@ -71,7 +71,7 @@ func TestAlternatives(t *testing.T) {
 	lick := New(read(t, "A:\n| 5D 7D 5G 7G |\n"), Options{}).Alternatives(0, AsWritten, Way{}, 1, 0)
 	octave := false
 	for _, alternative := range lick {
-		octave = octave || len(alternative.Buys) > 0 && alternative.Buys[0].Kind == OctaveElsewhere
+		octave = octave || alternative.Is[0].Kind == OctaveElsewhere
 	}
 	assert.True(t, octave, "%v", lick)
 	silent := New(read(t, "A:\n| . |\n| - |\n"), Options{})

@@ -31,6 +31,21 @@ func (v *Version) Typed(p *song.Part) song.Part {
 	return typed
 }
 
+// Rewritten is the whole song in the tuning that it is arranged for, each part as written
+// with nothing left out, and the versions that say what that costs. What other players
+// have is left out.
+func (a *Arranger) Rewritten() (*song.Song, []Version) {
+	there := *a.set.song
+	there.Tuning, there.Capo, there.Names = a.set.in.Tuning, a.set.in.Capo, song.Sounding
+	there.Parts = slices.Clone(there.Parts)
+	versions := make([]Version, len(there.Parts))
+	for i := range there.Parts {
+		versions[i] = a.Version(i, AsWritten, Way{FullRhythm: true})
+		there.Parts[i] = versions[i].Typed(&a.set.song.Parts[i])
+	}
+	return &there, versions
+}
+
 // TypedBars says of each bar of Typed which written bar it is, from 1, and for which pass
 // of its line alone; 0 is every pass.
 func (v *Version) TypedBars(p *song.Part) (of [][2]int) {

@@ -10,6 +10,7 @@ import (
 	"valleyside/core/hand"
 	"valleyside/core/neck"
 	"valleyside/core/pitch"
+	"valleyside/core/song"
 	"valleyside/core/voicing"
 )
 
@@ -304,6 +305,29 @@ func (w Way) Pin(p Pin) Way {
 			(p.What != PinFinger || q.On == p.On || !p.Event)
 	})
 	w.Pins = append(w.Pins, p)
+	return w
+}
+
+// Apart returns a way in which a shape that is pinned for every place of a chord is pinned
+// for each of them, so that one can be let go. A place that has a shape of its own keeps it.
+func (w Way) Apart(of string, p *song.Part) Way {
+	at := slices.IndexFunc(w.Pins, func(q Pin) bool { return q.Of == of && q.What == PinShape })
+	if at < 0 {
+		return w
+	}
+	all := w.Pins[at]
+	w = w.unpin(func(q Pin) bool { return q == all })
+	bars := p.Bars()
+	for b := range bars {
+		for i := range bars[b].Events {
+			e := &bars[b].Events[i]
+			one := Pin{Bar: b + 1, Event: true, Start: e.Start, What: PinShape, Shape: all.Shape}
+			own := func(q Pin) bool { return q.What == PinShape && q.Bar == one.Bar && q.Event && q.Start == one.Start }
+			if e.Kind == song.Chord && e.Chord.Symbol == of && !slices.ContainsFunc(w.Pins, own) {
+				w.Pins = append(w.Pins, one)
+			}
+		}
+	}
 	return w
 }
 

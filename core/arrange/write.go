@@ -358,7 +358,7 @@ func (w *writer) strokesOf(bar *Bar, after int) []song.Stroke {
 	if after < len(w.need) {
 		e, c := &w.score.events[after], w.choiceAt(after)
 		begins := w.score.origin(e.bar).Sub(w.score.origin(w.score.events[after-1].bar))
-		moments = append(moments, hand.Moment{Beats: begins.Add(e.from.Start).Div(bar.Measure.Meter.Pulse()), Picked: true, Low: c.Lowest(), High: c.Highest()})
+		moments = append(moments, hand.Moment{Beats: begins.Add(e.from.Start).Div(bar.Measure.Meter.Pulse()), Picked: !w.rung.literal || hand.Picked(e.from), Low: c.Lowest(), High: c.Highest()})
 	}
 	return hand.Strokes(moments, w.set.at.Picking)
 }

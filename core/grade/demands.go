@@ -271,8 +271,7 @@ func ShapeSkills(f hand.Fingering) hand.Skills {
 	case n > 2:
 		s |= hand.ThreeFingers
 	}
-	const flat = 2 // strings that beginners lay a finger across
-	if b.BarreStrings > flat || b.Barred() {
+	if b.Flat() {
 		s |= hand.Barres
 	}
 	return s

@@ -262,12 +262,15 @@ func TestTaught(t *testing.T) {
 // What a moment asks is named as a teacher would: no stretch where the hand has a third of
 // it left, no change to an open string or to a shape that is held.
 func TestWhatIsNamed(t *testing.T) {
-	wide := fingering(t, "5xx8xx", 1, 4)
+	wide := fingering(t, "57xxxx", 1, 2) // two fingers ask little
 	span := wide.Reach(neck.Neck{})
 	at := func(share float64) hand.At { return hand.Player{Reach: span / share}.At(neck.Neck{}) }
 	m := Moment{From: hand.Lifted, To: wide, Count: pitch.Whole(0)}
 	assert.Equal(t, Reach, m.Asks(at(0.9)))
-	assert.NotEqual(t, Reach, m.Asks(at(0.65)))
+	assert.Equal(t, Reach, m.Asks(at(0.72)))
+	left := m.Profile(at(0.66))
+	assert.Greater(t, left[Reach], 0.9*left[Fingers], "it weighs as much, nearly")
+	assert.NotEqual(t, Reach, m.Asks(at(0.66)))
 	moved := Moment{From: fingering(t, "1xxxxx", 1), To: fingering(t, "xxxxx1", 1), Seconds: 0.1, Count: pitch.Whole(0)}
 	assert.Equal(t, Change, moved.Asks(adult))
 	open := moved

@@ -42,7 +42,7 @@ type Trimming struct {
 const namedStretch = 2.0 / 3
 
 // Asks is the demand of a moment that a teacher would name: the one that weighs most of
-// those that are so. A stretch is none where the hand has half of it left, nor is a change
+// those that are so. A stretch is none where the hand has a third of it left, nor is a change
 // hard to an open string, or to a shape that is held already.
 func (m *Moment) Asks(p hand.At) Demand {
 	profile := m.Profile(p)

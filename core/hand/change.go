@@ -29,9 +29,6 @@ type grip struct {
 	fret    int8
 }
 
-// noBarre is how many strings a finger lies across without that being one.
-const noBarre = 2
-
 // across counts the strings from the thickest to the thinnest that a finger stops.
 func (g grip) across() int { return bits.Len8(g.strings) - bits.TrailingZeros8(g.strings|1<<7) }
 
@@ -74,10 +71,10 @@ func (g *Grip) To(next *Grip) Change {
 		default:
 			c.Kept++
 		}
-		if across := b.across(); across > noBarre && a != b {
-			lies := noBarre
+		if across := b.across(); across > flatBeside && a != b {
+			lies := flatBeside
 			if a.strings&b.strings != 0 { // it slides, or rolls
-				lies = max(a.across(), noBarre)
+				lies = max(a.across(), flatBeside)
 			}
 			c.Laid += max(across-lies, 0)
 		}

@@ -232,10 +232,13 @@ const (
 	flatAlone  = 3
 )
 
+// Flat tells whether a finger lies across more than beginners start with: that is learnt.
+func (b *Build) Flat() bool { return b.BarreStrings > flatBeside || b.Barres > 1 }
+
 // Barred tells whether a fingering has what a teacher calls a barre: four strings under a
 // finger, three where others are down too, or two fingers that lie flat.
 func (b *Build) Barred() bool {
-	return b.BarreStrings > flatAlone || b.BarreStrings > flatBeside && b.Count > 1 || b.Barres > 1
+	return b.Flat() && (b.BarreStrings > flatAlone || b.Count > 1 || b.Barres > 1)
 }
 
 // Lowest and Highest are the thickest and the thinnest string that sounds, 0

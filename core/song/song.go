@@ -155,6 +155,24 @@ type Event struct {
 // included.
 func (e *Event) Sounds() bool { return e.Kind <= Strum }
 
+// Strings lists the strings that the event sounds, thick ones first: of its notes, or of
+// the voicing of a chord where it is given.
+func (e *Event) Strings() (list []neck.String) {
+	for _, n := range e.Notes {
+		if !n.Dead {
+			list = append(list, n.String)
+		}
+	}
+	if e.Kind == Chord {
+		for i, fret := range e.Frets {
+			if fret >= 0 {
+				list = append(list, neck.StringAt(i))
+			}
+		}
+	}
+	return list
+}
+
 // Dead tells whether the event only makes a percussive sound.
 func (e *Event) Dead() bool {
 	if e.Kind == Strum {

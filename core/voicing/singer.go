@@ -189,11 +189,10 @@ const (
 	mostApart  = 8
 )
 
-// ForTwo finds places for the capos of two guitars that play the same chords: each with
+// ForTwo pairs the places for a capo for two guitars that play the same chords: each with
 // easy shapes, and not the same ones in the same register. The list has the pairs with
 // the least to do first, the lower capo first in each.
-func (b *Book) ForTwo(chords []chord.Chord, cfg Config) [][2]Capo {
-	all := b.Capos(chords, cfg)
+func ForTwo(all []Capo) [][2]Capo {
 	var list [][2]Capo
 	for i := range all {
 		for j := range all {

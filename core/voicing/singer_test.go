@@ -63,7 +63,7 @@ func TestForSinger(t *testing.T) {
 	assert.Equal(t, "A major", list[0].Key.String(), "open shapes without a capo or with one at 2")
 	assert.LessOrEqual(t, list[0].Capo.Barres, list[1].Capo.Barres)
 
-	pairs := new(Book).ForTwo(chords, Config{Key: keyOf(t, "C")})
+	pairs := ForTwo(new(Book).Capos(chords, Config{Key: keyOf(t, "C")}))
 	require.NotEmpty(t, pairs)
 	for _, p := range pairs {
 		assert.GreaterOrEqual(t, p[1].Fret-p[0].Fret, 3)

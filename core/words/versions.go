@@ -524,19 +524,19 @@ func (sp Speaker) Unmet(u arrange.Unmet, m song.Meter) string {
 
 func (sp Speaker) unmet(u arrange.Unmet) string {
 	pin := sp.Pin(u.Pin)
+	of := u.Of
+	if of == "" {
+		of = "what is written"
+	}
 	switch u.Why {
 	case arrange.NoSuchHand:
 		return fmt.Sprintf("%s is beyond this hand; %s is played", pin, u.Played)
 	case arrange.NoFinger:
-		return fmt.Sprintf("%s cannot hold %s; %s is played", pin, u.Of, u.Played)
+		return fmt.Sprintf("%s cannot hold %s; %s is played", pin, of, u.Played)
 	case arrange.NoStroke:
 		return fmt.Sprintf("nothing is struck there in this version: %s waits for it", pin)
 	case arrange.OtherNotes:
 		return fmt.Sprintf("%s has %s, not in what is written; it is played as you chose", pin, list(strings.Fields(u.Of)))
-	}
-	of := u.Of
-	if of == "" {
-		of = "what is written"
 	}
 	var shapes []string
 	for _, f := range u.Could {

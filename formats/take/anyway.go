@@ -124,50 +124,36 @@ func (b *builder) anyway() {
 	}
 }
 
-// usually are the fingers that pluck the notes of an event where none are given.
-func usually(e *song.Event) []song.Pluck {
-	var strings []neck.String
-	for _, n := range e.Notes {
-		strings = append(strings, n.String)
-	}
-	return hand.Pluck(strings, nil)
-}
-
 // plucked reads a part in which every note is plucked as its string has it as one that is
 // played without a pick, and leaves out what its strings say anyway.
 func (b *builder) plucked() {
-	for i := range b.song.Parts {
-		p := &b.song.Parts[i]
-		plucks, usual := 0, true
-		each := func(do func(e *song.Event)) {
-			for j := range p.Lines {
-				for _, bars := range p.Lines[j].Bars {
-					for n := range bars.Events {
-						if e := &bars.Events[n]; e.Kind == song.Notes && !e.Dead() {
-							do(e)
-						}
+	each := func(do func(p *song.Part, n *song.Note, usual song.Pluck)) {
+		for _, v := range b.voices {
+			b.eachStruck(v.player, func(part int, e *song.Event) {
+				e.Notes = slices.Clone(e.Notes)
+				strings := e.Strings()
+				for k, by := range hand.Pluck(strings, nil) {
+					if at := slices.IndexFunc(e.Notes, func(n song.Note) bool { return n.String == strings[k] }); at >= 0 {
+						do(&b.song.Parts[part], &e.Notes[at], by)
 					}
 				}
-			}
+			})
 		}
-		each(func(e *song.Event) {
-			for k, by := range usually(e) {
-				usual = usual && e.Notes[k].Pluck == by
-				plucks++
-			}
-		})
-		if p.Plucked = p.Plucked || plucks > 0 && usual; !p.Plucked {
-			continue
-		}
-		each(func(e *song.Event) {
-			e.Notes = slices.Clone(e.Notes)
-			for k, by := range usually(e) {
-				if e.Notes[k].Pluck == by {
-					e.Notes[k].Pluck = song.NoPluck
-				}
-			}
-		})
 	}
+	plucks, otherwise := map[*song.Part]bool{}, map[*song.Part]bool{}
+	each(func(p *song.Part, n *song.Note, usual song.Pluck) {
+		plucks[p] = plucks[p] || n.Pluck == usual
+		otherwise[p] = otherwise[p] || n.Pluck != usual
+	})
+	for i := range b.song.Parts {
+		p := &b.song.Parts[i]
+		p.Plucked = p.Plucked || plucks[p] && !otherwise[p]
+	}
+	each(func(p *song.Part, n *song.Note, usual song.Pluck) {
+		if p.Plucked && n.Pluck == usual {
+			n.Pluck = song.NoPluck
+		}
+	})
 }
 
 // eachStruck does something with everything that a player strikes.

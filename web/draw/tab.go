@@ -196,19 +196,7 @@ func bracketed(e *song.Event, text string) string {
 // that is played without a pick, as their strings have them.
 func plucked(p *song.Part, e *song.Event) (letters string) {
 	if p.Plucked && e.Stroke == song.NoStroke {
-		var strings []neck.String
-		for _, n := range e.Notes {
-			strings = append(strings, n.String)
-		}
-		for i, fret := range e.Frets {
-			if e.Kind == song.Chord && fret >= 0 {
-				strings = append(strings, neck.StringAt(i))
-			}
-		}
-		if e.Dead() {
-			return ""
-		}
-		for _, by := range hand.Pluck(strings, e.Notes) {
+		for _, by := range hand.Pluck(e.Strings(), e.Notes) {
 			letters += by.String()
 		}
 		return letters
@@ -308,10 +296,7 @@ func (b *Bar) play(p *song.Part, rung arrange.Rung, from *arrange.Bar) {
 		e := &from.Events[i]
 		c := b.column(e.Start)
 		c.Sounds = true
-		c.Stroke, c.Muted, c.Pinned, c.Pluck = e.Stroke, e.Muted, e.Pinned, ""
-		for _, n := range e.Notes {
-			c.Pluck += n.Pluck.String()
-		}
+		c.Stroke, c.Muted, c.Pinned, c.Pluck = e.Stroke, e.Muted, e.Pinned, e.Plucked()
 		if (rung == arrange.AsWritten || rung == arrange.EasyChords) && e.From.Kind == song.Notes {
 			c.Marks = typed(e.Placed())
 		} else {
