@@ -86,7 +86,7 @@ func Teach(g *song.Song, choices []Choice, plan lesson.Plan, learner lesson.Stud
 		if !ok || c.Rung == "" {
 			continue
 		}
-		if a.Refused(i, c.Rung).Kind == arrange.NoChordsHere {
+		if a.Refused(i, c.Rung) == arrange.NoChordsHere {
 			c.Rung, c.Way = arrange.AsWritten, arrange.Way{}
 		}
 		ladder := a.Ladder(i, map[arrange.Rung]arrange.Way{c.Rung: c.Way})

@@ -212,7 +212,7 @@ func (s *base) askedVersion(c *echo.Context, g store.Song) (a askedVersion, err 
 	in = in.As(func(int) string { return line })
 	o, _ := s.rungOptions(c, in, &in.Parts[part], a.player, q)
 	arranger := arrange.New(in, o)
-	if arranger.Refused(part, rung).Kind == arrange.NoChordsHere {
+	if arranger.Refused(part, rung) == arrange.NoChordsHere {
 		rung = arrange.AsWritten
 	}
 	a.version = arranger.Version(part, rung, w.Of(in.PartID(part), line)[rung])

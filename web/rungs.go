@@ -318,7 +318,7 @@ func (s *songbook) ladder(c *echo.Context, g *song.Song, w studio.Ways, q url.Va
 			continue
 		}
 		row := refused{Rungs: r.Rung.Title(), Why: why, Rung: r.Rung}
-		if r.Rung == arrange.TwoNote && r.Why.Kind == arrange.LeadLine {
+		if r.Rung == arrange.TwoNote && r.Why == arrange.LeadLine {
 			row.Ask = []arrange.Thicken{arrange.Thirds, arrange.Sixths}
 		}
 		v.Refused = append(v.Refused, row)

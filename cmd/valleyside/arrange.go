@@ -162,7 +162,7 @@ func (s *streams) arrange(_ context.Context, c *cli.Command) error {
 		for _, r := range rungs {
 			// A rung that is asked for by name is made all the same, but for
 			// one that has nothing to make.
-			if slices.Contains(offered, r) || !every && a.Refused(i, r).Kind != arrange.NoChordsHere {
+			if slices.Contains(offered, r) || !every && a.Refused(i, r) != arrange.NoChordsHere {
 				versions = append(versions, a.Version(i, r, way))
 			}
 		}

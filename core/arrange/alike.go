@@ -107,30 +107,29 @@ func identical(a, b *Bar) bool {
 }
 
 // sameShape says how the shape of an earlier bar comes again.
-func sameShape(from, to *Bar) *Fact {
-	f := &Fact{Kind: ShapeOf, N: from.Number, Strings: int(from.root().String - to.root().String)}
-	if f.Strings != 0 {
-		return f
+func sameShape(from, to *Bar) Fact {
+	over := int(from.root().String - to.root().String)
+	switch {
+	case over != 0:
+		return ShapeOf{from.Number, over}
+	case identical(from, to):
+		return SameAs{from.Number}
 	}
-	f.Kind = SameNotesAs
-	if identical(from, to) {
-		f.Kind = SameAs
-	}
-	return f
+	return SameNotesAs{from.Number}
 }
 
 // sameLine says where the line of an earlier bar comes again.
-func sameLine(from, to *Bar) *Fact {
+func sameLine(from, to *Bar) Fact {
 	a, b := from.root(), to.root()
 	strings, frets := constant(from, to)
-	f := &Fact{Kind: LineMoved, N: from.Number, Semitones: int(b.Pitch.Pitch() - a.Pitch.Pitch())}
+	up := int(b.Pitch.Pitch() - a.Pitch.Pitch())
 	switch {
 	case strings && frets && a.String == b.String:
-		f.Kind, f.Frets = ShapeAlong, b.Fret-a.Fret
-	case f.Semitones == 0:
-		f.Kind = LineOf
+		return ShapeAlong{from.Number, b.Fret - a.Fret}
+	case up == 0:
+		return LineOf{from.Number}
 	}
-	return f
+	return LineMoved{from.Number, up}
 }
 
 // constant tells whether all notes of a bar lie equally many strings, and
@@ -153,19 +152,19 @@ func constant(from, to *Bar) (strings, frets bool) {
 func (a *Arranger) likeAnother(part int) Fact {
 	own, root, ok := a.melody(part)
 	if !ok {
-		return Fact{}
+		return nil
 	}
 	for i := range part {
 		other, from, ok := a.melody(i)
 		switch {
 		case !ok || other != own:
 		case from == root:
-			return Fact{Kind: NotesOfPart, Of: a.set.song.Parts[i].Name}
+			return NotesOfPart{a.set.song.Parts[i].Name}
 		default:
-			return Fact{Kind: LineOfPart, Of: a.set.song.Parts[i].Name, Semitones: int(root - from)}
+			return LineOfPart{a.set.song.Parts[i].Name, int(root - from)}
 		}
 	}
-	return Fact{}
+	return nil
 }
 
 // melody is a key of the rhythm and the intervals of a part that is written in

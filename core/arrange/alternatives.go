@@ -373,23 +373,23 @@ func figuresOf(sol *solution, s *stretch) figure {
 func (f *figure) is(own figure, octaves int) []Fact {
 	var list []Fact
 	if octaves != 0 {
-		list = append(list, Fact{Kind: OctaveElsewhere, N: octaves, Strings: int(own.lowest - f.lowest)})
+		list = append(list, OctaveElsewhere{octaves, int(own.lowest - f.lowest)})
 	}
 	switch {
 	case f.strings == 1:
-		list = append(list, Fact{Kind: IsOnString, String: f.only})
+		list = append(list, OnString{f.only})
 	case f.from == 0:
-		list = append(list, Fact{Kind: IsOpen})
+		list = append(list, AllOpen)
 	case f.from == f.to:
-		list = append(list, Fact{Kind: IsInPosition, N: int(f.from)})
+		list = append(list, InPosition(f.from))
 	default:
-		list = append(list, Fact{Kind: IsInFrets, Low: f.low, High: f.high})
+		list = append(list, InFrets{f.low, f.high})
 	}
 	if f.strings > 1 && f.from > 0 && (f.open > 0) != (own.open > 0) {
-		list = append(list, Fact{Kind: IsWithOpen, N: min(f.open, 1)})
+		list = append(list, map[bool]Plain{true: WithOpen, false: WithoutOpen}[f.open > 0])
 	}
 	if f.strings > 1 && f.strings != own.strings {
-		list = append(list, Fact{Kind: IsOnStrings, N: f.strings})
+		list = append(list, OnStrings(f.strings))
 	}
 	return list
 }
@@ -402,15 +402,15 @@ func buys(own, other figure) []Fact {
 			list = append(list, f)
 		}
 	}
-	say(other.barres < own.barres, Fact{Kind: NoBarreThere})
-	say(!other.little && own.little, Fact{Kind: NoLittleThere})
-	say(other.reach < own.reach-15, Fact{Kind: NoStretch, N: int(own.reach - other.reach)})
-	say(other.sounding > own.sounding, Fact{Kind: Fuller})
-	say(other.fingers < own.fingers, Fact{Kind: FewerFingers})
-	say(other.shift < own.shift-10, Fact{Kind: LessMoving, N: int(own.shift - other.shift)})
-	say(other.kept > own.kept, Fact{Kind: MoreStay})
-	say(other.open > own.open && own.open > 0, Fact{Kind: MoreOpen})
-	say(other.open == 0 && own.open > 0, Fact{Kind: OneSound})
+	say(other.barres < own.barres, NoBarreThere)
+	say(!other.little && own.little, NoLittleThere)
+	say(other.reach < own.reach-15, LessReach(own.reach-other.reach))
+	say(other.sounding > own.sounding, Fuller)
+	say(other.fingers < own.fingers, FewerFingers)
+	say(other.shift < own.shift-10, LessMoving(own.shift-other.shift))
+	say(other.kept > own.kept, MoreStay)
+	say(other.open > own.open && own.open > 0, MoreOpen)
+	say(other.open == 0 && own.open > 0, OneSound)
 	const most = 2
 	return list[:min(len(list), most)]
 }

@@ -92,10 +92,9 @@ func (b *Bar) Hardest() *Event {
 	return &b.Events[b.hardest]
 }
 
-// Said is a fact that holds for several things of a bar. Bars of which the same
-// is said share it.
+// Said is a fact that holds for several things of a bar.
 type Said struct {
-	*Fact
+	Fact
 	What []string // chords or notes, each once
 }
 
@@ -158,9 +157,6 @@ func (e *Event) Placed() *song.Event {
 			note = e.From.Notes[0]
 			note.String, note.Fret, note.Finger = n.String, n.Fret, 0
 			note.Harmonic = false // it sounded there
-			if slices.ContainsFunc(e.Why, func(f Fact) bool { return f.Kind == PickedInstead }) {
-				note.By = song.Picked
-			}
 		}
 		moved.Notes = append(moved.Notes, note)
 	}
@@ -236,7 +232,7 @@ func (a *Arranger) Version(part int, rung Rung, way Way) Version {
 	return a.write(sol, why)
 }
 
-// Refused says why a part is not offered on a rung; the zero Fact is none.
+// Refused says why a part is not offered on a rung; nil is none.
 func (a *Arranger) Refused(part int, rung Rung) Fact {
 	return rung.kind().refuses(a.score(part), a.set)
 }
@@ -252,7 +248,7 @@ type Refusal struct {
 func (a *Arranger) Offered(part int, ways map[Rung]Way) (rungs []Rung, not []Refusal) {
 	for _, r := range Rungs {
 		why := a.Refused(part, r)
-		if _, wished := ways[r]; why.Kind == NoFact || wished && why.Kind != NoChordsHere {
+		if _, wished := ways[r]; why == nil || wished && why != NoChordsHere {
 			rungs = append(rungs, r)
 		} else {
 			not = append(not, Refusal{r, why})

@@ -115,9 +115,9 @@ func TestOtherTuning(t *testing.T) {
 	standard := neck.Standard
 	v := New(s, Options{Tuning: &standard}).Version(0, OneFinger, Way{})
 	assert.Equal(t, "D3", v.Bars[0].Events[0].Notes[0].Pitch.String(), "D2 is below the neck")
-	assert.Contains(t, v.Bars[0].Events[0].Why, Fact{Kind: MovedPhrase, N: 1})
+	assert.Contains(t, v.Bars[0].Events[0].Why, Moved{1, true})
 	assert.Equal(t, "G3", v.Bars[0].Events[1].Notes[0].Pitch.String(), "the whole phrase moves, not one note")
-	assert.Contains(t, v.Why, Fact{Kind: OctavesMoved, N: 3})
+	assert.Contains(t, v.Why, OctavesMoved(3))
 	rest := read(t, "tuning: drop D\nA:\n| 0E 5E . . |\n| 5E 7E 5E - |\n")
 	w := New(rest, Options{Tuning: &standard}).Version(0, OneFinger, Way{})
 	assert.Equal(t, "G2", w.Bars[1].Events[0].Notes[0].Pitch.String(), "the next phrase stays")
@@ -486,7 +486,7 @@ func TestTypedFingersHold(t *testing.T) {
 	assert.NotEqual(t, hand.Finger(4), events(OneFinger, 0)[0].Notes[0].Finger)
 	assert.Equal(t, [neck.Strings]hand.Finger{3, 2, 0, 0, 0, 4}, events(AsWritten, 1)[0].Fingering.Fingers)
 	assert.Equal(t, hand.Finger(3), events(AsWritten, 2)[1].Fingering.Fingers[1])
-	assert.Contains(t, events(AsWritten, 3)[0].Why, Fact{Kind: FingersNotKept})
+	assert.Contains(t, events(AsWritten, 3)[0].Why, Reason{Why: FingersNotKept})
 }
 
 // Where there is no pick, notes have the letters of the hand that plucks, and no strokes.

@@ -109,13 +109,18 @@ func (c *chooser) choose() {
 		c.fromHeld()
 	case !c.main && !c.rung.literal:
 		c.oneFinger()
-		c.say(Fact{Kind: Single})
+		c.say(Reason{Why: Single})
 	default:
 		c.rung.choose(c)
 	}
 	if c.octaves != 0 && !c.content.from.Dead() {
-		c.say(Fact{Kind: MovedPhrase, N: c.octaves})
+		c.say(Moved{c.octaves, true})
 	}
+}
+
+// holds tells whether the notes are picked out of a shape that stays down.
+func (k *kind) holds() bool {
+	return slices.ContainsFunc(k.why, func(f Fact) bool { r, ok := f.(Reason); return ok && r.Why == HeldShape })
 }
 
 func (c *chooser) say(f Fact) { c.why = append(c.why, f) }
@@ -124,9 +129,8 @@ func (c *chooser) say(f Fact) { c.why = append(c.why, f) }
 func (c *chooser) add(f hand.Fingering, taste float64, why ...Fact) *choice {
 	base := f.Base()
 	for _, fact := range why { // what holds for some fingers of a shape only
-		if fact.Kind == FlatFinger && f.Build().Barres == 0 || fact.Kind == ForOneFinger && f.Count() > 1 {
-			other := fact.Kind
-			why = slices.DeleteFunc(slices.Clone(why), func(g Fact) bool { return g.Kind == other })
+		if fact == (Reason{Why: FlatFinger}) && f.Build().Barres == 0 || fact == (Reason{Why: ForOneFinger}) && f.Count() > 1 {
+			why = slices.DeleteFunc(slices.Clone(why), func(g Fact) bool { return g == fact })
 			break
 		}
 	}
@@ -231,9 +235,9 @@ func (c *chooser) strikeDead() {
 	}
 	if len(c.dead) == 0 {
 		c.dead = []neck.String{6, 5, 4, 3, 2, 1}
-		c.say(Fact{Kind: DeadStrum})
+		c.say(Reason{Why: DeadStrum})
 	} else {
-		c.say(Fact{Kind: DeadNote})
+		c.say(Reason{Why: DeadNote})
 	}
 	c.choices = []choice{{Fingering: hand.Lifted}}
 }
@@ -249,7 +253,7 @@ func (c *chooser) fromHeld() {
 	ch := c.add(f, 0)
 	ch.hold, ch.grip, ch.base = c.hold(c.held.Fingering), c.held.Grip(), int8(c.held.Base())
 	ch.taste = grade.Place(int(ch.base))
-	c.say(Fact{Kind: HeldShape, Of: c.held.chord.Symbol})
+	c.say(Reason{HeldShape, c.held.chord.Symbol})
 }
 
 // written tells whether an event is typed as so many notes, which then are its

@@ -43,13 +43,12 @@ func (c *chooser) easier() {
 			ch.taste += tasteNotPicked
 		}
 	}
-	c.say(Fact{Kind: Stands, Of: school.Title(), For: symbol.String()})
 	if len(c.choices) > 0 {
 		return
 	}
 	c.why = nil
 	c.twoNote()
-	c.say(Fact{Kind: NoShape, N: int(c.set.at.Reach)})
+	c.say(NoShape{int(c.set.at.Reach)})
 }
 
 // covers tells whether a shape has all strings of another as they are.
@@ -73,15 +72,16 @@ func (c *chooser) pickedShape(symbol chord.Chord) {
 
 // stands adds a voicing that stands for a chord.
 func (c *chooser) stands(v *voicing.Voicing, symbol string) {
-	why := Fact{Kind: WholeChord, Of: symbol}
+	var why Fact = Reason{WholeChord, symbol}
 	switch {
 	case v.Role == voicing.Shown:
-		why.Kind = UsualShape
+		why = Reason{UsualShape, symbol}
 	case len(v.Lost) > 0 || len(v.Added) > 0:
-		why = Fact{Kind: Stands, Of: v.Is.Name, Lost: chord.Degrees(v.Lost)}
+		colours := Colours{Of: v.Is.Name, Lost: chord.Degrees(v.Lost)}
 		for _, n := range v.Added {
-			why.Added += " " + n.String()
+			colours.Added += " " + n.String()
 		}
+		why = colours
 	}
 	before := len(c.choices)
 	if !c.shape(v.Frets, v.Taste(), why) {

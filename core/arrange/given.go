@@ -46,7 +46,7 @@ func (c *chooser) given() {
 		}
 	}
 	if len(kept) == 0 {
-		c.say(Fact{Kind: FingersNotKept})
+		c.say(Reason{Why: FingersNotKept})
 		return
 	}
 	c.choices = kept

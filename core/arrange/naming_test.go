@@ -76,17 +76,20 @@ func TestNamesOverACapo(t *testing.T) {
 // names chords.
 func TestAVersionSaysWhatNamesAre(t *testing.T) {
 	v := New(read(t, "capo: 2\nkey: A\nA:\n| G - D - |\n"), Options{}).Version(0, TwoNote, Way{})
-	assert.Contains(t, v.Why, Fact{Kind: NamesAreShapes, Of: "G", For: "A"})
-	assert.Equal(t, "G5", v.Bars[0].Events[0].Why[0].Of)
+	assert.Contains(t, v.Why, NamesAreShapes{"G", "A"})
+	assert.Equal(t, "G5", v.Bars[0].Events[0].Why[0].(StandsFor).Of)
 	name, ok := v.Bars[0].Events[0].Name()
 	assert.True(t, ok)
 	assert.Equal(t, "G5", name.Symbol)
 	v = New(read(t, "capo: 2\nkey: A\nchords: sounding\nA:\n| A - E - |\n"), Options{}).Version(0, TwoNote, Way{})
-	assert.Contains(t, v.Why, Fact{Kind: NamesSound, Of: "A", For: "G"})
-	assert.Equal(t, "A5", v.Bars[0].Events[0].Why[0].Of)
+	assert.Contains(t, v.Why, NamesSound{"A", "G"})
+	assert.Equal(t, "A5", v.Bars[0].Events[0].Why[0].(StandsFor).Of)
 	v = New(read(t, "key: A\nA:\n| A - E - |\n"), Options{}).Version(0, TwoNote, Way{})
 	for _, f := range v.Why {
-		assert.NotContains(t, []FactKind{NamesAreShapes, NamesSound}, f.Kind)
+		switch f.(type) {
+		case NamesAreShapes, NamesSound:
+			assert.Fail(t, "there is one name for each chord", "%+v", f)
+		}
 	}
 }
 

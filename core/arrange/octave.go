@@ -10,11 +10,11 @@ import (
 func (c *chooser) octave() {
 	h := &c.content.harmony
 	if c.written(2) && h.pitches[1]-h.pitches[0] == 12 && c.asTyped() {
-		c.say(Fact{Kind: TypedShape, Of: c.content.names.At(h.root).Note.String()})
+		c.say(Reason{TypedShape, c.content.names.At(h.root).Note.String()})
 		return
 	}
 	p := c.moved(c.note())
-	c.say(Fact{Kind: WithOctave})
+	c.say(Reason{Why: WithOctave})
 	c.roots(p, func(s neck.String, _ int, taste float64) { c.shape(c.lay(s, 2, p, p+12), taste) })
 	for s := neck.String(neck.Strings); s >= 4 && len(c.choices) == 0; s-- {
 		c.shape(c.lay(s, 2, p-12, p), tasteTurned)
@@ -22,7 +22,7 @@ func (c *chooser) octave() {
 	if s := c.openOctave(p); len(c.choices) == 0 && s != 0 {
 		c.why = nil
 		c.oneFinger()
-		c.say(Fact{Kind: RingsBetween, String: s - 1})
+		c.say(RingsBetween{s - 1})
 		return
 	}
 	c.alone()

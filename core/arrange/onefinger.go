@@ -18,7 +18,7 @@ func (c *chooser) voiceAlone() pitch.Pitch {
 	if h.tune == h.pitches[0] {
 		kind = LowerOfTwo
 	}
-	c.say(Fact{Kind: kind, Of: c.content.names.At(h.tune).Note.String()})
+	c.say(Reason{kind, c.content.names.At(h.tune).Note.String()})
 	return h.tune
 }
 
@@ -28,18 +28,18 @@ func (c *chooser) note() pitch.Pitch {
 	name := c.content.names.At(h.root).Note.String()
 	switch {
 	case e.Kind == song.Chord && e.Chord.Bass.Valid():
-		c.say(Fact{Kind: BassOf, Of: e.Chord.Bass.String(), For: e.Chord.String()})
+		c.say(StandsFor{BassAlone, e.Chord.Bass.String(), e.Chord.String()})
 		return h.bass
 	case e.Kind == song.Chord:
-		c.say(Fact{Kind: RootOf, Of: e.Chord.Root.String(), For: e.Chord.String()})
+		c.say(StandsFor{RootAlone, e.Chord.Root.String(), e.Chord.String()})
 	case h.chord && h.turned && !h.power:
-		c.say(Fact{Kind: Melody, Of: name})
+		c.say(Reason{Melody, name})
 	case h.chord:
-		c.say(Fact{Kind: RootOf, Of: name, For: c.called()})
+		c.say(StandsFor{RootAlone, name, c.called()})
 	case e.Notes[0].By == song.Tapped:
-		c.say(Fact{Kind: LowestOfRun, Of: name})
+		c.say(Reason{LowestOfRun, name})
 	default:
-		c.say(Fact{Kind: TheLine, Of: name})
+		c.say(Reason{TheLine, name})
 		c.reduce()
 	}
 	return h.root
@@ -49,7 +49,7 @@ func (c *chooser) note() pitch.Pitch {
 func (c *chooser) reduce() {
 	for _, trim := range grade.Trimmings(c.content.from) {
 		if !trim.Harmonic {
-			c.say(Fact{Kind: Reduced, Trim: trim})
+			c.say(Reduced{trim})
 			return
 		}
 	}
@@ -58,7 +58,7 @@ func (c *chooser) reduce() {
 // oneFinger offers every place on the neck that gives the one note.
 func (c *chooser) oneFinger() {
 	if n, ok := single(c.content.from); ok && n.Harmonic && !c.set.rewrites() {
-		c.say(Fact{Kind: TypedNotes}) // a natural harmonic is a touch of one finger where it is
+		c.say(Reason{Why: TypedNotes}) // a natural harmonic is a touch of one finger where it is
 		c.add(hand.Single(n.String, n.Fret, hand.Index), 0)
 		return
 	}

@@ -17,7 +17,7 @@ func TestOnePassMayBeOtherwise(t *testing.T) {
 	require.Empty(t, plain.Passes)
 	var up *Alternative
 	for _, alternative := range a.Alternatives(0, AsWritten, Way{}, 1, 2) {
-		if alternative.Is[0].Kind == OctaveElsewhere && alternative.Is[0].N == 1 {
+		if octave, ok := alternative.Is[0].(OctaveElsewhere); ok && octave.Octaves == 1 {
 			up = &alternative
 		}
 	}

@@ -118,7 +118,7 @@ func (p *plan) keepPinned(i int, pin Pin, kept []Pin) bool {
 		return slices.ContainsFunc(kept, func(q Pin) bool { return q.What == PinFinger && q.distance(c.Fingering) > 0 })
 	})
 	if pin.What == PinShape && len(more) > 0 {
-		k.why = []Fact{{Kind: Chosen, Of: subject(k.why)}} // what spoke for the rung's own shapes speaks of them alone
+		k.why = []Fact{Reason{Chosen, subject(k.why)}} // what spoke for the rung's own shapes speaks of them alone
 	}
 	choices := slices.Concat(k.choices, more)
 	nearest := -1
@@ -190,8 +190,8 @@ func (p *plan) others(i int, pin Pin) string {
 // subject is the note or chord that facts speak of.
 func subject(facts []Fact) string {
 	for _, f := range facts {
-		if f.Of != "" {
-			return f.Of
+		if of := About(f); of != "" {
+			return of
 		}
 	}
 	return ""

@@ -18,7 +18,7 @@ func (c *chooser) moved(p pitch.Pitch) pitch.Pitch {
 	for by := 1; by <= 8; by++ {
 		for _, sign := range []int{1, -1} {
 			if q := p + pitch.Pitch(12*by*sign); c.reachable(q) {
-				c.say(Fact{Kind: MovedNote, N: by * sign})
+				c.say(Moved{by * sign, false})
 				return q
 			}
 		}
@@ -75,7 +75,7 @@ func (c *chooser) places(p pitch.Pitch, last hand.Finger) {
 	}
 	if len(c.choices) == 0 {
 		c.choices = []choice{{Fingering: hand.Lifted}}
-		c.say(Fact{Kind: OffTheNeck})
+		c.say(Reason{Why: OffTheNeck})
 	}
 }
 
@@ -185,9 +185,9 @@ func (c *chooser) bending(finger hand.Finger) float64 {
 // placed puts the sounding notes of an event wherever they lie together.
 func (c *chooser) placed() {
 	h := &c.content.harmony
-	because := Fact{Kind: ElsewhereFree}
+	because := Reason{Why: ElsewhereFree}
 	if c.set.rewrites() {
-		because.Kind = OtherTuning
+		because.Why = OtherTuning
 	}
 	for _, note := range c.content.from.Notes {
 		if note.Dead {
@@ -209,7 +209,7 @@ func (c *chooser) placed() {
 	if len(c.choices) == 0 {
 		c.why = nil
 		c.twoNote()
-		c.say(Fact{Kind: NotTogether})
+		c.say(Reason{Why: NotTogether})
 	}
 }
 

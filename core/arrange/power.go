@@ -16,7 +16,7 @@ func (c *chooser) alone() {
 	if len(c.choices) == 0 {
 		c.why = nil
 		c.oneFinger()
-		c.say(Fact{Kind: NoShape, N: int(c.set.at.Reach)})
+		c.say(NoShape{int(c.set.at.Reach)})
 	}
 }
 
@@ -52,9 +52,9 @@ func (c *chooser) called() string {
 }
 
 // powerFor is what is to be said of a power chord that stands for other notes.
-func powerFor(set pitch.Set, root pitch.Pitch) FactKind {
+func powerFor(set pitch.Set, root pitch.Pitch) Share {
 	if set := set.From(root.Class()); set.Has(3) || set.Has(4) {
-		return PowerFor
+		return PowerWithout
 	}
 	return PowerInstead
 }
@@ -66,25 +66,25 @@ func (c *chooser) standsFor() {
 	fifth := chord.Degree{Number: 5, Alter: int8(h.fifth - 7)}
 	switch {
 	case h.altered && e.Kind == song.Chord:
-		c.say(Fact{Kind: AlteredFor, Of: what, For: e.Chord.String(), Degree: fifth})
+		c.say(AlteredFor{what, e.Chord.String(), fifth})
 	case h.altered:
-		c.say(Fact{Kind: AlteredFor, Of: what, For: c.called(), Degree: fifth})
+		c.say(AlteredFor{what, c.called(), fifth})
 	case e.Kind == song.Chord && what != e.Chord.String():
-		c.say(Fact{Kind: powerFor(e.Chord.Classes(), h.root), Of: what, For: e.Chord.String()})
+		c.say(StandsFor{powerFor(e.Chord.Classes(), h.root), what, e.Chord.String()})
 	case e.Kind == song.Chord || h.chord && h.power:
-		c.say(Fact{Kind: TypedShape, Of: what})
+		c.say(Reason{TypedShape, what})
 	case h.chord:
 		var set pitch.Set
 		for _, p := range h.pitches {
 			set = set.With(p.Class())
 		}
-		c.say(Fact{Kind: powerFor(set, h.root), Of: what, For: c.called()})
+		c.say(StandsFor{powerFor(set, h.root), what, c.called()})
 	default:
-		c.say(Fact{Kind: PowerOn, Of: what})
+		c.say(Reason{PowerOn, what})
 		c.reduce()
 	}
 	if e.Kind == song.Chord && e.Chord.Bass.Valid() && e.Chord.Bass.Class() != h.root.Class() {
-		c.say(Fact{Kind: BassIsLost, Of: e.Chord.Bass.String(), For: e.Chord.String()})
+		c.say(BassIsLost{e.Chord.Bass.String(), e.Chord.String()})
 	}
 }
 
@@ -146,22 +146,21 @@ func (c *chooser) twoNote() {
 		}
 	}
 	if c.written(2) && c.asTyped() {
-		c.say(Fact{Kind: TypedShape, Of: c.called()})
+		c.say(Reason{TypedShape, c.called()})
 		return
 	}
 	c.standsFor()
 	if c.written(2) {
-		c.sayWhyNot(c.typedFrets())
-		c.why[len(c.why)-1].Of = c.called()
+		c.sayWhyNot(c.typedFrets(), c.called())
 	}
 	root := c.moved(c.content.harmony.root)
 	fifth := pitch.Pitch(c.content.harmony.fifth)
 	c.roots(root, func(s neck.String, fret int, taste float64) {
 		var why []Fact
 		if fret == 0 {
-			why = []Fact{{Kind: OpenRoot}}
+			why = []Fact{Reason{Why: OpenRoot}}
 		} else if s > 1 && c.set.in.Fret(s, root) == c.set.in.Fret(s-1, root+fifth) {
-			why = []Fact{{Kind: FlatFinger}}
+			why = []Fact{Reason{Why: FlatFinger}}
 		}
 		c.shape(c.lay(s, 1, root, root+fifth), taste, why...)
 	})
@@ -172,22 +171,22 @@ func (c *chooser) twoNote() {
 	case c.content.from.Kind == song.Chord && bass.Valid() && bass.Class() == (root+fifth).Class():
 		upright := c.choices
 		c.choices = nil
-		c.upsideDown(root, fifth, Fact{Kind: KeepsBass, Of: bass.String()})
+		c.upsideDown(root, fifth, Reason{KeepsBass, bass.String()})
 		if len(c.choices) == 0 {
 			c.choices = upright
 		} else {
-			c.why = slices.DeleteFunc(c.why, func(f Fact) bool { return f.Kind == BassIsLost })
+			c.why = slices.DeleteFunc(c.why, func(f Fact) bool { _, lost := f.(BassIsLost); return lost })
 		}
 	case len(c.choices) == 0:
-		c.upsideDown(root, fifth, Fact{Kind: ForReach})
+		c.upsideDown(root, fifth, Reason{Why: ForReach})
 	case c.set.at.New&hand.TwoFingers != 0:
-		c.upsideDown(root, fifth, Fact{Kind: ForOneFinger})
+		c.upsideDown(root, fifth, Reason{Why: ForOneFinger})
 	}
 	c.alone()
 }
 
 func (c *chooser) upsideDown(root, fifth pitch.Pitch, because Fact) {
 	for s := neck.String(neck.Strings); s >= 4; s-- {
-		c.shape(c.lay(s, 1, root+fifth-12, root), tasteTurned, Fact{Kind: UpsideDown}, because)
+		c.shape(c.lay(s, 1, root+fifth-12, root), tasteTurned, Reason{Why: UpsideDown}, because)
 	}
 }

@@ -3,6 +3,7 @@ package arrange
 import (
 	"fmt"
 	"reflect"
+	"slices"
 	"strings"
 	"testing"
 
@@ -54,7 +55,7 @@ func TestThinning(t *testing.T) {
 	thin := fast(body, 3, Way{})
 	assert.Equal(t, "0E 0E 3E 7E", played(thin))
 	assert.Equal(t, []Dropped{{pitch.F(1, 8), "&", RepeatedNote}, {pitch.F(5, 8), "&", PassingNote}}, thin.Bars[0].Dropped)
-	assert.Contains(t, kindsOf(thin.Bars[0]), LeftOut)
+	assert.True(t, saysOf[LeftOut](thin.Bars[0]))
 	assert.Equal(t, pitch.F(1, 4), thin.Bars[0].Events[0].Length, "what stays sounds on")
 	assert.Equal(t, "0E 0E 0E 3E 5E 7E", played(fast(body, 3, Way{FullRhythm: true})), "unless the teacher wants it all")
 	// Four strokes a beat are 5.13 a second at 77 and 5.2 at 78; who is comfortable with 5
@@ -128,18 +129,18 @@ func TestOrnamentsStepDown(t *testing.T) {
 	version := a.Version(0, OneFinger, Way{}).Bars[0]
 	for i, want := range []grade.Trimming{1: {By: song.Hammered}, 2: {By: song.PulledOff}, 3: {By: song.Slid}, 4: {Bend: 200}, 7: {Vibrato: true}} {
 		if want != (grade.Trimming{}) {
-			assert.Contains(t, version.Events[i].Why, Fact{Kind: Reduced, Trim: want})
+			assert.Contains(t, version.Events[i].Why, Reduced{want})
 		}
 	}
-	assert.Equal(t, []Fact{{Kind: TypedNotes}}, version.Events[5].Why, "a harmonic is a touch of one finger where it is")
-	assert.Equal(t, LowestOfRun, version.Events[6].Why[0].Kind)
+	assert.Equal(t, []Fact{Reason{Why: TypedNotes}}, version.Events[5].Why, "a harmonic is a touch of one finger where it is")
+	assert.Equal(t, LowestOfRun, version.Events[6].Why[0].(Reason).Why)
 	written := a.Version(0, AsWritten, Way{})
 	plain := New(read(t, "A:\n| 5G 7G 5G 9G 7G 12B 12G 5G |\n"), Options{}).Version(0, AsWritten, Way{})
 	assert.Greater(t, written.Grade, plain.Grade, "ornaments ask for something")
 	learner := New(s, Options{Player: hand.Player{New: hand.Bends | hand.Tapping}}).Version(0, AsWritten, Way{})
 	assert.Greater(t, learner.Grade, written.Grade, "and for more where they are new")
 	second := read(t, "A:\n| 0E - 0E - |\nlead | 12B - - 10B |\n")
-	assert.Contains(t, New(second, Options{}).Version(0, AsWritten, Way{}).Why, Fact{Kind: SecondPlayer, Of: "lead"})
+	assert.Contains(t, New(second, Options{}).Version(0, AsWritten, Way{}).Why, SecondPlayer{"lead"})
 }
 
 func TestPins(t *testing.T) {
@@ -186,19 +187,19 @@ func TestPins(t *testing.T) {
 
 func TestBarsThatAreAlike(t *testing.T) {
 	v := New(read(t, "A:\n| 5E 7E 8E 5E | 5A 7A 8A 5A | 7E 9E 10E 7E | 5E 7E 8E 5E | 0E 0E 0E 0E | 5D 7D 8D 5D | 5D 7D 5G 7G | 5G 7G 6B 8B |\n"), Options{}).Version(0, AsWritten, Way{})
-	last := func(b int) Fact { return *v.Bars[b-1].Why[len(v.Bars[b-1].Why)-1].Fact }
-	assert.Equal(t, Fact{Kind: ShapeOf, N: 1, Strings: 1}, last(2))
-	assert.Equal(t, Fact{Kind: ShapeAlong, N: 1, Frets: 2, Semitones: 2}, last(3))
-	assert.Equal(t, Fact{Kind: SameAs, N: 1}, last(4))
-	assert.Equal(t, OnlyOpen, last(5).Kind, "one note over and over is nothing to recognise")
-	assert.Equal(t, Fact{Kind: ShapeOf, N: 1, Strings: 2}, last(6))
-	assert.Equal(t, LineMoved, last(8).Kind)
+	last := func(b int) Fact { return v.Bars[b-1].Why[len(v.Bars[b-1].Why)-1].Fact }
+	assert.Equal(t, ShapeOf{1, 1}, last(2))
+	assert.Equal(t, ShapeAlong{1, 2}, last(3))
+	assert.Equal(t, SameAs{1}, last(4))
+	assert.Equal(t, OnlyOpen{6}, last(5), "one note over and over is nothing to recognise")
+	assert.Equal(t, ShapeOf{1, 2}, last(6))
+	assert.IsType(t, LineMoved{}, last(8))
 	line := New(read(t, "A:\n| 0E 2E 3E 5E | 5E 2A 3A 0D |\n"), Options{}).Version(0, AsWritten, Way{})
-	assert.Equal(t, Fact{Kind: LineMoved, N: 1, Semitones: 5}, *line.Bars[1].Why[len(line.Bars[1].Why)-1].Fact)
+	assert.Equal(t, LineMoved{1, 5}, line.Bars[1].Why[len(line.Bars[1].Why)-1].Fact)
 	other := New(read(t, "A:\n| 5A 7A 5A 7A | 5A h7A 5A 7A |\n"), Options{}).Version(0, AsWritten, Way{})
-	assert.Equal(t, SameNotesAs, other.Bars[1].Why[len(other.Bars[1].Why)-1].Kind, "the same only where ornaments are")
+	assert.Equal(t, SameNotesAs{1}, other.Bars[1].Why[len(other.Bars[1].Why)-1].Fact, "the same only where ornaments are")
 	parts := New(read(t, "A:\n| 0E 2E 3E 5E 7E 5E 3E |\nB:\n| 0A 2A 3A 5A 7A 5A 3A |\n"), Options{}).Version(1, AsWritten, Way{})
-	assert.Contains(t, parts.Why, Fact{Kind: LineOfPart, Of: "A", Semitones: 5})
+	assert.Contains(t, parts.Why, LineOfPart{"A", 5})
 }
 
 func TestLadderIsOrdered(t *testing.T) {
@@ -208,7 +209,7 @@ func TestLadderIsOrdered(t *testing.T) {
 		rungs, not := a.Offered(0, nil)
 		require.Len(t, Rungs, len(rungs)+len(not))
 		for _, r := range not {
-			require.NotEqual(t, NoFact, r.Why.Kind, "a rung that is not offered says why")
+			require.NotNil(t, r.Why, "a rung that is not offered says why")
 		}
 		want := len(rungs)
 		require.Len(t, ladder, want)
@@ -238,7 +239,7 @@ func TestImpossibleDemands(t *testing.T) {
 		}
 	}
 	tight := New(read(t, "A:\n| F=133211 |\n"), Options{Player: hand.Player{Reach: 20}}).Version(0, AsWritten, Way{})
-	assert.Contains(t, kindsOf(tight.Bars[0]), BeyondReach)
+	assert.True(t, saysOf[BeyondReach](tight.Bars[0]))
 	assert.Empty(t, New(read(t, "A:\n"), Options{}).Ladder(0, nil)[0].Bars, "a part without bars is no trouble")
 }
 
@@ -322,12 +323,9 @@ func BenchmarkAlternatives(b *testing.B) {
 	}
 }
 
-// kindsOf lists what is said of a bar.
-func kindsOf(b Bar) (kinds []FactKind) {
-	for _, s := range b.Why {
-		kinds = append(kinds, s.Kind)
-	}
-	return kinds
+// saysOf tells whether a fact of a type is said of a bar.
+func saysOf[F Fact](b Bar) bool {
+	return slices.ContainsFunc(b.Why, func(s Said) bool { _, ok := s.Fact.(F); return ok })
 }
 
 func BenchmarkWork(b *testing.B) {

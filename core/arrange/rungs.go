@@ -34,7 +34,7 @@ type kindOfRung struct {
 	// notes is how many notes it makes of one; what is written with as many is
 	// that version already. 0 leaves notes as they are.
 	notes int
-	// refuses says why a part is not offered on the rung; the zero Fact offers it.
+	// refuses says why a part is not offered on the rung; nil offers it.
 	refuses func(*score, setup) Fact
 	// choose fills in the ways in which an event with a pitch can be played.
 	choose func(*chooser)
@@ -86,14 +86,14 @@ func (r Rung) Title() string { return r.kind().title }
 func (r Rung) Literal() bool { return r.kind().literal }
 
 // always offers a rung.
-func always(*score, setup) Fact { return Fact{} }
+func always(*score, setup) Fact { return nil }
 
 // noChords refuses easier chords where there are none to make easier.
 func noChords(s *score, _ setup) Fact {
 	if !s.hasChords() && !s.arpeggio() {
-		return Fact{Kind: NoChordsHere}
+		return NoChordsHere
 	}
-	return Fact{}
+	return nil
 }
 
 // noPower refuses chords on every note where they make no sense: on a lead line,
@@ -101,12 +101,12 @@ func noChords(s *score, _ setup) Fact {
 func noPower(s *score, set setup) Fact {
 	switch {
 	case s.arpeggio():
-		return Fact{Kind: ArpeggioHere}
+		return ArpeggioHere
 	case s.lead():
-		return Fact{Kind: LeadLine}
+		return LeadLine
 	}
 	if typed, needed := s.tooHigh(set); needed > 0 {
-		return Fact{Kind: TooHigh, Low: typed, High: needed}
+		return TooHigh{typed, needed}
 	}
-	return Fact{}
+	return nil
 }

@@ -71,12 +71,13 @@ func TestAlternatives(t *testing.T) {
 	lick := New(read(t, "A:\n| 5D 7D 5G 7G |\n"), Options{}).Alternatives(0, AsWritten, Way{}, 1, 0)
 	octave := false
 	for _, alternative := range lick {
-		octave = octave || alternative.Is[0].Kind == OctaveElsewhere
+		_, here := alternative.Is[0].(OctaveElsewhere)
+		octave = octave || here
 	}
 	assert.True(t, octave, "%v", lick)
 	silent := New(read(t, "A:\n| . |\n| - |\n"), Options{})
-	assert.Equal(t, Silence, silent.Version(0, OneFinger, Way{}).Bars[0].Why[0].Kind)
-	assert.Equal(t, GoesOn, silent.Version(0, OneFinger, Way{}).Bars[1].Why[0].Kind)
+	assert.Equal(t, Silence, silent.Version(0, OneFinger, Way{}).Bars[0].Why[0].Fact)
+	assert.Equal(t, GoesOn, silent.Version(0, OneFinger, Way{}).Bars[1].Why[0].Fact)
 	assert.Empty(t, silent.Alternatives(0, OneFinger, Way{}, 1, 0))
 }
 
@@ -100,7 +101,7 @@ func TestStrokesOfVersions(t *testing.T) {
 	assert.Equal(t, "v.v.", strokes(hammered, hand.Player{}, AsWritten))
 	assert.Equal(t, "vvvv", strokes(hammered, hand.Player{}, OneFinger), "picked instead")
 	gallop := New(read(t, "tempo: 60\nA:\n| (0E - 0E 0E) (0E . 0E 0E) 0E 0E |\n"), Options{}).Version(0, OneFinger, Way{FullRhythm: true})
-	assert.Contains(t, gallop.Why, Fact{Kind: GallopPicked})
+	assert.Contains(t, gallop.Why, GallopPicked)
 	assert.Equal(t, "vv^vv^vv", strokes("tempo: 60\nA:\n| (0E - 0E 0E) (0E - 0E 0E) 0E 0E |\n", hand.Player{Picking: hand.AllDown}, AsWritten))
 }
 
@@ -123,8 +124,8 @@ func TestWhatSounds(t *testing.T) {
 	v := New(read(t, "A:\n| 0A+2D |\n"), Options{Tuning: &low}).Version(0, AsWritten, Way{})
 	assert.Equal(t, "A2", v.Bars[0].Events[0].Notes[0].Pitch.String())
 	assert.Equal(t, "E3", v.Bars[0].Events[0].Notes[1].Pitch.String())
-	assert.Contains(t, v.Why, Fact{Kind: InTuning, Of: "whole step down"})
-	assert.Contains(t, v.Why, Fact{Kind: OpenLost, N: 1})
+	assert.Contains(t, v.Why, InTuning{"whole step down"})
+	assert.Contains(t, v.Why, OpenLost(1))
 	drop, err := neck.Parse("drop D")
 	require.NoError(t, err)
 	same := New(read(t, "A:\n| 12A h14A 5D 3E |\n"), Options{Tuning: &drop}).Version(0, AsWritten, Way{})

@@ -597,14 +597,14 @@ func oneString(set setup, s *score, rung *kindOfRung, way Way) (*solution, []Fac
 			}
 		}
 		if best != nil {
-			why := []Fact{{Kind: AllOnString, String: on}}
+			why := []Fact{AllOnString{on}}
 			if whole != 0 {
-				why = append(why, Fact{Kind: AllMoved, N: whole})
+				why = append(why, AllMoved{whole})
 			}
 			return best, why
 		}
 	}
-	return newPlan(set, s, rung, way, 0).solve(), []Fact{{Kind: NoOneString}}
+	return newPlan(set, s, rung, way, 0).solve(), []Fact{NoOneString}
 }
 
 // unkept is the score in which no note keeps to its string.

@@ -49,9 +49,9 @@ func (c *chooser) harmonized(number int) {
 	}
 	if len(c.choices) == 0 {
 		c.places(p, hand.Little)
-		c.say(Fact{Kind: NoneBelow, Of: name.String(), N: number})
+		c.say(NoneBelow{number, name.String()})
 		return
 	}
-	c.say(Fact{Kind: HarmonyBelow, Of: c.key.SpellClass(low.Class()).String() + "+" + name.String(), N: number})
+	c.say(Below{number, c.key.SpellClass(low.Class()).String() + "+" + name.String()})
 	c.reduce()
 }

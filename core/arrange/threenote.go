@@ -10,20 +10,20 @@ func (c *chooser) threeNote() {
 	h := &c.content.harmony
 	switch {
 	case c.written(3) && c.asTyped():
-		c.say(Fact{Kind: TypedShape, Of: c.called()})
+		c.say(Reason{TypedShape, c.called()})
 		return
 	case c.written(2) && !h.power:
 		if c.withOctave() {
-			c.say(Fact{Kind: WithOctave, Of: c.called()})
+			c.say(Reason{WithOctave, c.called()})
 			return
 		}
 		if c.asTyped() {
-			c.say(Fact{Kind: StaysTwo, Of: c.called()})
+			c.say(Reason{StaysTwo, c.called()})
 			return
 		}
 	case c.written(2) && h.turned:
 		if c.withRootBelow() {
-			c.say(Fact{Kind: WithRootBelow, Of: c.called()})
+			c.say(Reason{WithRootBelow, c.called()})
 			return
 		}
 	}
@@ -34,10 +34,10 @@ func (c *chooser) threeNote() {
 	if len(c.choices) == 0 {
 		c.why = nil
 		c.twoNote()
-		c.say(Fact{Kind: NoShape, N: int(c.set.at.Reach)})
+		c.say(NoShape{int(c.set.at.Reach)})
 		return
 	}
-	c.say(Fact{Kind: WithOctave})
+	c.say(Reason{Why: WithOctave})
 }
 
 // withRootBelow adds the root an octave lower to a fourth, on the next thicker

@@ -92,30 +92,45 @@ func (w witness) bar(i int) {
 	t, b := w.t, &w.v.Bars[i]
 	for _, s := range b.Why {
 		said := fmt.Sprintf("%s, bar %d: %+v", w.v.Rung, b.Number, s)
-		switch s.Kind {
-		case OnlyOpen, StaysAt, OneStringOf:
+		within := func(low, high int, on ...neck.String) {
 			for _, n := range b.notes() {
-				require.Equal(t, s.String, n.String, said)
-				require.True(t, n.Fret == 0 || n.Fret >= s.Low && n.Fret <= max(s.High, s.Low), said)
+				require.True(t, len(on) == 0 || n.String == on[0], said)
+				require.True(t, n.Fret == 0 || n.Fret >= low && n.Fret <= high, said)
 			}
+		}
+		switch f := s.Fact.(type) {
+		case OnlyOpen:
+			within(0, 0, f.String)
+		case StaysAt:
+			within(f.Fret, f.Fret, f.String)
+		case OneStringOf:
+			within(f.Low, f.High, f.String)
 		case Between:
-			for _, n := range b.notes() {
-				require.True(t, n.Fret == 0 || n.Fret >= s.Low && n.Fret <= s.High, said)
-			}
+			within(f.Low, f.High)
 		case SameAs:
-			other := &w.v.Bars[s.N-1]
+			other := &w.v.Bars[f.Bar-1]
 			require.Equal(t, len(other.Events), len(b.Events), said)
 			for j := range b.Events {
 				x, y := &other.Events[j], &b.Events[j]
 				require.True(t, x.Start == y.Start && x.Length == y.Length && x.Fingering == y.Fingering && x.Muted == y.Muted && x.Stroke == y.Stroke && slices.Equal(x.Dead, y.Dead) &&
 					x.From.Marks == y.From.Marks, said)
 			}
-		case SameNotesAs, ShapeOf, ShapeAlong, LineOf, LineMoved:
-			w.again(b, s, said)
-		case AnchorStays, GuideSlides:
-			require.True(t, w.linked(i, s), said)
-		case Silence, GoesOn:
-			require.Empty(t, b.Events, said)
+		case SameNotesAs:
+			w.again(b, f.Bar, said, func(over, along, _ int) bool { return over == 0 && along == 0 })
+		case ShapeOf:
+			w.again(b, f.Bar, said, func(over, along, _ int) bool { return over == f.Strings && along == 0 })
+		case ShapeAlong:
+			w.again(b, f.Bar, said, func(over, along, _ int) bool { return over == 0 && along == f.Frets })
+		case LineOf:
+			w.again(b, f.Bar, said, func(_, _, up int) bool { return up == 0 })
+		case LineMoved:
+			w.again(b, f.Bar, said, func(_, _, up int) bool { return up == f.Semitones })
+		case AnchorStays:
+			require.True(t, w.linked(i, f.String, true), said)
+		case GuideSlides:
+			require.True(t, w.linked(i, f.String, false), said)
+		case Plain:
+			require.True(t, f == Hardest || (f == Silence || f == GoesOn) && len(b.Events) == 0, said)
 		case LeftOut:
 			require.NotEmpty(t, b.Dropped, said)
 			require.False(t, w.v.Rung == AsWritten || w.v.Rung == EasyChords, said)
@@ -127,31 +142,20 @@ func (w witness) bar(i int) {
 }
 
 // again holds a bar against the one that it is said to be like.
-func (w witness) again(b *Bar, s Said, said string) {
-	x, y := w.v.Bars[s.N-1].notes(), b.notes()
+func (w witness) again(b *Bar, number int, said string, ok func(over, along, up int) bool) {
+	x, y := w.v.Bars[number-1].notes(), b.notes()
 	require.Equal(w.t, len(x), len(y), said)
 	for k := range x {
 		over := int(x[k].String - y[k].String)
 		along := y[k].Fret - x[k].Fret
 		up := int(y[k].Pitch.Pitch() - x[k].Pitch.Pitch())
-		switch s.Kind {
-		case SameNotesAs:
-			require.True(w.t, over == 0 && along == 0, said)
-		case ShapeOf:
-			require.True(w.t, over == s.Strings && along == 0, said)
-		case ShapeAlong:
-			require.True(w.t, over == 0 && along == s.Frets, said)
-		case LineOf:
-			require.Zero(w.t, up, said)
-		case LineMoved:
-			require.Equal(w.t, s.Semitones, up, said)
-		}
+		require.True(w.t, ok(over, along, up), said)
 	}
 }
 
 // linked tells whether a change of a bar has a finger that stays, or slides, on
 // the string that is named.
-func (w witness) linked(i int, s Said) bool {
+func (w witness) linked(i int, on neck.String, stays bool) bool {
 	b := &w.v.Bars[i]
 	var before *Event
 	for k := i - 1; k >= 0 && before == nil; k-- {
@@ -167,10 +171,9 @@ func (w witness) linked(i int, s Said) bool {
 			continue // the hand stays where it is
 		}
 		if before != nil {
-			at := s.String.Index()
+			at := on.Index()
 			same := before.Fingering.Fingers[at] != hand.None && before.Fingering.Fingers[at] == e.Fingering.Fingers[at]
-			stays := before.Fingering.Frets[at] == e.Fingering.Frets[at]
-			if same && stays == (s.Kind == AnchorStays) {
+			if same && stays == (before.Fingering.Frets[at] == e.Fingering.Frets[at]) {
 				return true
 			}
 		}
@@ -186,65 +189,77 @@ func (w witness) event(b *Bar, j int) {
 	classes, low := w.a.set.in.Classes(e.Fingering.Frets)
 	for _, f := range e.Why {
 		said := fmt.Sprintf("%s: %+v", here, f)
-		switch f.Kind {
-		case TypedNotes, TypedVoicing, TypedShape:
-			if typed.Kind == song.Notes && f.Kind != TypedShape {
-				for _, n := range typed.Notes {
-					require.True(t, n.Dead || e.Fingering.Frets.On(n.String) == n.Fret, said)
-				}
+		power := func(of string, fifth int) {
+			if len(e.Notes) > 1 {
+				root, err := pitch.ParseNote(strings.TrimSuffix(of, "5"))
+				require.NoError(t, err, said)
+				require.True(t, classes.In(pitch.SetOf(root.Class(), root.Class().Up(fifth))), said)
 			}
-		case UsualShape:
-			usual := w.a.set.options.Book.Usual(typed.Chord, w.a.set.in, w.a.set.at.Player, 9)
-			require.True(t, slices.ContainsFunc(usual, func(v voicing.Voicing) bool { return v.Frets == e.Fingering.Frets }), said)
-		case RootOf, Melody, LowerOfTwo, TheLine, LowestOfRun:
-			require.Equal(t, f.Of, e.Notes[0].Pitch.Note.String(), said)
-		case BassOf:
-			require.Equal(t, typed.Chord.Bass.Class(), low, said)
+		}
+		switch f := f.(type) {
+		case Reason:
+			w.reason(e, f, said)
+		case StandsFor:
+			switch f.Share {
+			case RootAlone:
+				require.Equal(t, f.Of, e.Notes[0].Pitch.Note.String(), said)
+			case BassAlone:
+				require.Equal(t, typed.Chord.Bass.Class(), low, said)
+			default:
+				power(f.Of, 7)
+			}
 		case BassIsLost:
 			require.NotEqual(t, typed.Chord.Bass.Class(), low, said)
-		case KeepsBass:
-			require.Equal(t, typed.Chord.Bass.Class(), low, said)
-		case PowerOn, PowerFor, PowerInstead:
-			if len(e.Notes) > 1 {
-				root, err := pitch.ParseNote(strings.TrimSuffix(f.Of, "5"))
-				require.NoError(t, err, said)
-				require.True(t, classes.In(pitch.SetOf(root.Class(), root.Class().Up(7))), said)
-			}
-		case WithOctave, WithRootBelow:
-			require.True(t, len(e.Notes) < 2 || slices.ContainsFunc(e.Notes[1:], func(n Note) bool { return n.Pitch.Class() == e.Notes[0].Pitch.Class() }), said)
-		case OpenRoot:
-			require.Zero(t, e.Notes[0].Fret, said)
-		case FlatFinger:
-			_, strings := e.Fingering.Barre()
-			require.True(t, strings > 1 || e.Fingering.Count() == 0 || e.Notes[0].Fret != e.Notes[1].Fret, said)
-		case UpsideDown:
-			require.EqualValues(t, 5, e.Notes[1].Pitch.Pitch()-e.Notes[0].Pitch.Pitch(), said)
-		case Single:
-			require.Len(t, e.Notes, 1, said)
-		case HarmonyBelow:
+		case Below:
 			require.Len(t, e.Notes, 2, said)
 			d := int(e.Notes[1].Pitch.Pitch() - e.Notes[0].Pitch.Pitch())
-			require.Contains(t, map[int][]int{3: {3, 4}, 6: {8, 9}}[f.N], d, said)
+			require.Contains(t, map[int][]int{3: {3, 4}, 6: {8, 9}}[f.Interval], d, said)
 			require.Equal(t, f.Of, e.Notes[0].Pitch.Note.String()+"+"+e.Notes[1].Pitch.Note.String(), said)
 		case NoneBelow:
 			require.Len(t, e.Notes, 1, said)
 		case AlteredFor:
-			if len(e.Notes) > 1 {
-				root, err := pitch.ParseNote(f.Of)
-				require.NoError(t, err, said)
-				require.True(t, classes.In(pitch.SetOf(root.Class(), root.Class().Up(f.Degree.Semitones()))), said)
-			}
-		case MovedPhrase, MovedNote:
-			require.NotZero(t, f.N, said)
-		case HeldShape:
-			_, err := chord.Parse(f.Of)
-			require.NoError(t, err, said)
-		case KeepsString:
-			require.Equal(t, typed.Notes[0].String, e.Notes[0].String, said)
+			power(f.Of, f.Fifth.Semitones())
+		case Moved:
+			require.NotZero(t, f.Octaves, said)
 		}
 	}
 	w.hard(b, e, here)
 	w.mutes(e, here)
+}
+
+// reason holds one of the plain reasons against an event.
+func (w witness) reason(e *Event, f Reason, said string) {
+	t, typed := w.t, e.From
+	_, low := w.a.set.in.Classes(e.Fingering.Frets)
+	switch f.Why {
+	case TypedNotes, TypedVoicing:
+		if typed.Kind == song.Notes {
+			for _, n := range typed.Notes {
+				require.True(t, n.Dead || e.Fingering.Frets.On(n.String) == n.Fret, said)
+			}
+		}
+	case UsualShape:
+		usual := w.a.set.options.Book.Usual(typed.Chord, w.a.set.in, w.a.set.at.Player, 9)
+		require.True(t, slices.ContainsFunc(usual, func(v voicing.Voicing) bool { return v.Frets == e.Fingering.Frets }), said)
+	case Melody, LowerOfTwo, TheLine, LowestOfRun:
+		require.Equal(t, f.Of, e.Notes[0].Pitch.Note.String(), said)
+	case KeepsBass:
+		require.Equal(t, typed.Chord.Bass.Class(), low, said)
+	case WithOctave, WithRootBelow:
+		require.True(t, len(e.Notes) < 2 || slices.ContainsFunc(e.Notes[1:], func(n Note) bool { return n.Pitch.Class() == e.Notes[0].Pitch.Class() }), said)
+	case OpenRoot:
+		require.Zero(t, e.Notes[0].Fret, said)
+	case FlatFinger:
+		_, strings := e.Fingering.Barre()
+		require.True(t, strings > 1 || e.Fingering.Count() == 0 || e.Notes[0].Fret != e.Notes[1].Fret, said)
+	case UpsideDown:
+		require.EqualValues(t, 5, e.Notes[1].Pitch.Pitch()-e.Notes[0].Pitch.Pitch(), said)
+	case Single:
+		require.Len(t, e.Notes, 1, said)
+	case HeldShape:
+		_, err := chord.Parse(f.Of)
+		require.NoError(t, err, said)
+	}
 }
 
 // hard holds the hardest place against the fingering.
@@ -253,7 +268,7 @@ func (w witness) hard(b *Bar, e *Event, here string) {
 		return
 	}
 	h := e.Hard
-	held := slices.ContainsFunc(e.Why, func(f Fact) bool { return f.Kind == HeldShape })
+	held := slices.ContainsFunc(e.Why, func(f Fact) bool { r, ok := f.(Reason); return ok && r.Why == HeldShape })
 	switch h.Spot.Demand {
 	case grade.Fingers:
 		if !held {
@@ -315,18 +330,13 @@ func (w witness) mutes(e *Event, here string) {
 func (w witness) whole() {
 	for _, f := range w.v.Why {
 		said := fmt.Sprintf("%s: %+v", w.v.Rung, f)
-		switch f.Kind {
-		case HandStays:
-			for i := range w.v.Bars {
-				for j := range w.v.Bars[i].Events {
-					require.Zero(w.t, w.v.Bars[i].Events[j].Shift, said)
-				}
+		on, string := f.(AllOnString)
+		for i := range w.v.Bars {
+			for j := range w.v.Bars[i].Events {
+				require.True(w.t, f != HandStays || w.v.Bars[i].Events[j].Shift == 0, said)
 			}
-		case AllOnString:
-			for i := range w.v.Bars {
-				for _, n := range w.v.Bars[i].notes() {
-					require.Equal(w.t, f.String, n.String, said)
-				}
+			for _, n := range w.v.Bars[i].notes() {
+				require.True(w.t, !string || n.String == on.String, said)
 			}
 		}
 	}
@@ -385,27 +395,25 @@ func TestEveryAlternativeKeepsItsPromise(t *testing.T) {
 			}
 			for _, f := range slices.Concat(alt.Is, alt.Buys) {
 				said := fmt.Sprintf("%s bar %d: %+v of %v against %v", rung, bar, f, other, own)
-				switch f.Kind {
-				case IsOnString:
+				switch f := f.(type) {
+				case OnString:
 					require.Equal(t, map[int]bool{f.String.Index(): true}, strings, said)
-				case IsOnStrings:
-					require.Len(t, strings, f.N, said)
-				case IsInFrets:
+				case OnStrings:
+					require.Len(t, strings, int(f), said)
+				case InFrets:
 					require.Equal(t, f.High, top(other), said)
-				case IsOpen:
-					require.Zero(t, top(other), said)
-				case IsInPosition: // the index reaches one fret back, the little finger one further
-					require.LessOrEqual(t, top(other), f.N+int(hand.Little), said)
-				case IsWithOpen:
-					require.Equal(t, f.N > 0, sum(other, open) > 0, said)
-					require.Equal(t, f.N == 0, sum(own, open) > 0, said)
-				case MoreOpen:
-					require.Greater(t, sum(other, open), sum(own, open), said)
-				case OneSound:
-					require.Zero(t, sum(other, open), said)
+				case InPosition: // the index reaches one fret back, the little finger one further
+					require.LessOrEqual(t, top(other), int(f)+int(hand.Little), said)
+				case Plain:
+					before, after := sum(own, open), sum(other, open)
+					require.True(t, f != AllOpen || top(other) == 0, said)
+					require.True(t, f != WithOpen || after > 0 && before == 0, said)
+					require.True(t, f != WithoutOpen || after == 0 && before > 0, said)
+					require.True(t, f != MoreOpen || after > before, said)
+					require.True(t, f != OneSound || after == 0, said)
 				case OctaveElsewhere:
 					for i := range other {
-						require.EqualValues(t, 12*f.N, lowest(a, other[i])-lowest(a, own[i]), said)
+						require.EqualValues(t, 12*f.Octaves, lowest(a, other[i])-lowest(a, own[i]), said)
 					}
 				}
 			}

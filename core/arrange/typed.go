@@ -169,7 +169,7 @@ func (e *Event) Name() (c chord.Chord, ok bool) {
 		return e.From.Chord, true
 	}
 	for _, f := range e.Why {
-		if c, err := chord.Parse(f.Of); err == nil && c.Classes() == sounds {
+		if c, err := chord.Parse(About(f)); err == nil && c.Classes() == sounds {
 			return c, true
 		}
 	}

@@ -24,8 +24,8 @@ type writer struct {
 	changes *changes
 	grips   map[[2]int32]*Grip // by kind and choice
 	hards   map[Hard]*Hard     // those that differ
-	facts   map[Fact]*Fact     // those that differ
 	mutes   map[muteKey][]hand.Mute
+	apart   map[Fact]parted
 	said    []Said     // of one bar, before it is written
 	ways    []approach // to one event
 }
@@ -34,7 +34,7 @@ type writer struct {
 // what it asks of the hands, and why it is as it is.
 func (a *Arranger) write(sol *solution, why []Fact) Version {
 	p := sol.plan
-	w := &writer{solution: sol, changes: newChanges(p), grips: map[[2]int32]*Grip{}, hards: map[Hard]*Hard{}, facts: map[Fact]*Fact{}, mutes: map[muteKey][]hand.Mute{}}
+	w := &writer{solution: sol, changes: newChanges(p), grips: map[[2]int32]*Grip{}, hards: map[Hard]*Hard{}, mutes: map[muteKey][]hand.Mute{}, apart: map[Fact]parted{}}
 	s := p.score
 	v := Version{Part: s.index, Rung: p.rung.rung, Tempo: p.set.tempo(s.part), Lift: p.set.lift, Work: sol.cost, Exact: sol.exact, Unmet: p.unmet, Why: why, Bars: make([]Bar, len(s.bars))}
 	totals := make([]float64, len(p.need))
@@ -82,7 +82,7 @@ func (a *Arranger) write(sol *solution, why []Fact) Version {
 			if len(s.bars[b].Events) == 0 {
 				kind = GoesOn
 			}
-			bar.Why = []Said{w.say(Fact{Kind: kind})}
+			bar.Why = []Said{{Fact: kind}}
 		}
 	}
 	v.fold(s)
@@ -130,9 +130,6 @@ func (w *writer) hard(i int, by approach) *Hard {
 	return shared(w.hards, h)
 }
 
-// say says a fact.
-func (w *writer) say(f Fact) Said { return Said{Fact: shared(w.facts, f)} }
-
 // shared is the one copy that is kept of what is alike.
 func shared[T comparable](kept map[T]*T, value T) *T {
 	if same, ok := kept[value]; ok {
@@ -154,8 +151,8 @@ func (w *writer) short(i int) string {
 	ch := w.choiceAt(i)
 	root := c.names.At(c.harmony.root).Note.String()
 	for _, f := range w.kindAt(i).why {
-		if f.Kind == HarmonyBelow {
-			return f.Of
+		if b, ok := f.(Below); ok {
+			return b.Of
 		}
 	}
 	switch {
@@ -178,12 +175,12 @@ func (w *writer) momentBy(i int, a approach) grade.Moment {
 	m := w.moment(i)
 	to := w.choiceAt(i)
 	m.To, m.Seconds, m.From = to.Fingering, a.seconds, hand.Lifted
-	if e := w.score.events[i]; e.held >= 0 && w.kindAt(i).why[0].Kind == HeldShape {
+	if e := w.score.events[i]; e.held >= 0 && w.kindAt(i).holds() {
 		m.To = w.score.held[e.held].Fingering
 	}
 	if a.from >= 0 {
 		m.From = w.choiceAt(a.from).Fingering
-		if e := w.score.events[a.from]; e.held >= 0 && w.kindAt(a.from).why[0].Kind == HeldShape {
+		if e := w.score.events[a.from]; e.held >= 0 && w.kindAt(a.from).holds() {
 			m.From = w.score.held[e.held].Fingering
 		}
 		from, base := w.states[a.from].base, w.states[i].base
@@ -373,25 +370,20 @@ func (w *writer) reasons(bar *Bar, first, end int) []Said {
 		list = w.group(list, w.kindAt(i).why, subject(w.kindAt(i).why))
 		list = w.group(list, w.choiceAt(i).why, subject(w.kindAt(i).why))
 		for _, r := range w.choiceAt(i).remarks {
-			if told := w.say(Fact{Kind: Remarked, Remark: r}); !slices.ContainsFunc(list, func(s Said) bool { return s.Fact == told.Fact }) {
-				list = append(list, told)
+			if told := (Remarked{r}); said(list, told) < 0 {
+				list = append(list, Said{Fact: told})
 			}
 		}
 	}
 	for _, d := range bar.Dropped {
-		at := slices.IndexFunc(list, func(s Said) bool { return s.Kind == LeftOut && s.N == int(d.What) })
-		if at < 0 {
-			at = len(list)
-			list = append(list, w.say(Fact{Kind: LeftOut, N: int(d.What), Most: int(w.set.at.Pace()*10 + 0.5)}))
-		}
-		list[at].What = append(list[at].What, d.Beat)
+		list = tell(list, LeftOut{d.What, int(w.set.at.Pace()*10 + 0.5)}, d.Beat)
 	}
-	if f := where(bar); f.Kind != NoFact {
-		list = append(list, w.say(f))
+	if f := where(bar); f != nil {
+		list = append(list, Said{Fact: f})
 	}
 	list = w.links(list, first, end)
 	if bar.Demand > worthSaying && bar.Hardest().Hard.Telling() {
-		list = append(list, w.say(Fact{Kind: Hardest}))
+		list = append(list, Said{Fact: Hardest})
 	}
 	w.said = list
 	return slices.Clone(list)
@@ -409,31 +401,53 @@ func (h *Hard) Telling() bool {
 	return true
 }
 
-// group adds facts to those that are said of a bar, alike ones together.
+// said is where a fact is among those that are told already, below 0 for nowhere.
+func said(list []Said, f Fact) int {
+	return slices.IndexFunc(list, func(s Said) bool { return s.Fact == f })
+}
+
+// tell adds a fact of one thing to those that are told, alike ones together.
+func tell(list []Said, f Fact, what string) []Said {
+	at := said(list, f)
+	if at < 0 {
+		at = len(list)
+		list = append(list, Said{Fact: f})
+	}
+	if what != "" && !slices.Contains(list[at].What, what) {
+		list[at].What = append(list[at].What, what)
+	}
+	return list
+}
+
+// parted is a fact without what it is said of, and that.
+type parted struct {
+	rest Fact
+	of   string
+	tell bool
+}
+
+// part takes a fact of an event apart, once for all its like.
+func (w *writer) part(f Fact) parted {
+	p, ok := w.apart[f]
+	if !ok {
+		p.of, p.rest = Apart(f)
+		r, reason := p.rest.(Reason)
+		p.tell = !reason || r.Why != TypedNotes && r.Why != TheLine && r.Why != Chosen // nothing to explain
+		w.apart[f] = p
+	}
+	return p
+}
+
+// group adds the facts of an event to those that are told of its bar. Those that name
+// nothing themselves speak of what the event is.
 func (w *writer) group(list []Said, facts []Fact, of string) []Said {
 	for _, f := range facts {
-		if f.Kind == TypedNotes || f.Kind == TheLine || f.Kind == Chosen {
-			continue // nothing to explain
+		p := w.part(f)
+		if p.of == "" {
+			p.of = of
 		}
-		what := f.Of
-		if what == "" {
-			what = of
-		}
-		f.Of = ""
-		if f.Kind == RootOf {
-			what, f.For = f.For, ""
-		}
-		if f.For != "" && f.Kind != BassIsLost && f.Kind != AlteredFor && f.Kind != Stands {
-			what, f.For = what+" for "+f.For, ""
-		}
-		said := w.say(f)
-		at := slices.IndexFunc(list, func(s Said) bool { return s.Fact == said.Fact })
-		if at < 0 {
-			at = len(list)
-			list = append(list, said)
-		}
-		if what != "" && !slices.Contains(list[at].What, what) {
-			list[at].What = append(list[at].What, what)
+		if p.tell {
+			list = tell(list, p.rest, p.of)
 		}
 	}
 	return list
@@ -458,23 +472,23 @@ func where(bar *Bar) Fact {
 	}
 	switch {
 	case count == 0:
-		return Fact{}
+		return nil
 	case count == 1 && high == 0:
-		return Fact{Kind: OnlyOpen, String: only}
+		return OnlyOpen{only}
 	case count == 1 && low == high:
-		return Fact{Kind: StaysAt, String: only, Low: low}
+		return StaysAt{only, low}
 	case count == 1:
-		return Fact{Kind: OneStringOf, String: only, Low: low, High: high}
+		return OneStringOf{only, low, high}
 	case high == 0:
-		return Fact{}
+		return nil
 	}
-	return Fact{Kind: Between, Low: low, High: high}
+	return Between{low, high}
 }
 
 // links names the changes of a bar that a finger makes easy: the first of each
 // kind.
 func (w *writer) links(list []Said, first, end int) []Said {
-	said := len(list)
+	stays, slides := false, false
 	for i := first; i < end; i++ {
 		before := w.score.events[i].before
 		if before < 0 || w.score.events[i].from.Dead() {
@@ -485,18 +499,15 @@ func (w *writer) links(list []Said, first, end int) []Said {
 			continue
 		}
 		anchors, guides := hand.Anchors(from.Fingering, to.Fingering)
-		f := Fact{Kind: AnchorStays}
+		was, is := w.short(before), w.short(i)
 		switch {
+		case was == is:
 		case len(anchors) > 0:
-			f.String = anchors[0]
-		case len(guides) > 0:
-			f.Kind, f.String = GuideSlides, guides[0]
-		default:
-			continue
-		}
-		f.Of, f.For = w.short(before), w.short(i)
-		if f.Of != f.For && !slices.ContainsFunc(list[said:], func(s Said) bool { return s.Kind == f.Kind }) {
-			list = append(list, w.say(f))
+			if !stays {
+				list, stays = append(list, Said{Fact: AnchorStays{anchors[0], was, is}}), true
+			}
+		case len(guides) > 0 && !slides:
+			list, slides = append(list, Said{Fact: GuideSlides{guides[0], was, is}}), true
 		}
 	}
 	return list
@@ -506,23 +517,23 @@ func (w *writer) links(list []Said, first, end int) []Said {
 func (a *Arranger) overall(w *writer, v *Version) []Fact {
 	var why []Fact
 	for _, player := range w.score.part.Players() {
-		why = append(why, Fact{Kind: SecondPlayer, Of: player})
+		why = append(why, SecondPlayer{player})
 	}
-	if f := w.naming(); f.Kind != NoFact {
+	if f := w.naming(); f != nil {
 		why = append(why, f)
 	}
 	if w.set.options.Tuning != nil {
-		why = append(why, Fact{Kind: InTuning, Of: w.set.options.Tuning.String()})
+		why = append(why, InTuning{w.set.options.Tuning.String()})
 		why = append(why, w.lost()...)
 	}
 	if w.score.gallops > 0 {
-		why = append(why, Fact{Kind: GallopPicked})
+		why = append(why, GallopPicked)
 	}
-	if same := a.likeAnother(w.score.index); same.Kind != NoFact {
+	if same := a.likeAnother(w.score.index); same != nil {
 		why = append(why, same)
 	}
 	if v.Travel == 0 && len(w.need) > 1 {
-		why = append(why, Fact{Kind: HandStays})
+		why = append(why, HandStays)
 	}
 	return why
 }
@@ -536,12 +547,12 @@ func (w *writer) naming() Fact {
 		switch {
 		case e.Kind != song.Chord || !w.set.lift.Any() || w.set.rewrites():
 		case w.set.lift.Shapes():
-			return Fact{Kind: NamesAreShapes, Of: e.Chord.Symbol, For: w.set.lift.Sounds(e.Chord, key).Symbol}
+			return NamesAreShapes{e.Chord.Symbol, w.set.lift.Sounds(e.Chord, key).Symbol}
 		default:
-			return Fact{Kind: NamesSound, Of: e.Chord.Symbol, For: w.set.lift.Shape(e.Chord, key).Symbol}
+			return NamesSound{e.Chord.Symbol, w.set.lift.Shape(e.Chord, key).Symbol}
 		}
 	}
-	return Fact{}
+	return nil
 }
 
 // lost counts what the other tuning does not give.
@@ -550,7 +561,7 @@ func (w *writer) lost() []Fact {
 	for i := range w.need {
 		c, k := w.choiceAt(i), w.kindAt(i)
 		from := w.score.events[i].from
-		if slices.ContainsFunc(k.why, func(f Fact) bool { return f.Kind == MovedPhrase || f.Kind == MovedNote }) {
+		if slices.ContainsFunc(k.why, func(f Fact) bool { _, moved := f.(Moved); return moved }) {
 			octave++
 		}
 		if !w.rung.literal || from.Kind != song.Notes || from.Dead() {
@@ -570,10 +581,17 @@ func (w *writer) lost() []Fact {
 		}
 	}
 	var list []Fact
-	for _, f := range []Fact{{Kind: OctavesMoved, N: octave}, {Kind: ThinnerChords, N: thinner}, {Kind: OpenLost, N: open}, {Kind: LegatoLost, N: legato}} {
-		if f.N > 0 {
-			list = append(list, f)
-		}
+	if octave > 0 {
+		list = append(list, OctavesMoved(octave))
+	}
+	if thinner > 0 {
+		list = append(list, ThinnerChords(thinner))
+	}
+	if open > 0 {
+		list = append(list, OpenLost(open))
+	}
+	if legato > 0 {
+		list = append(list, LegatoLost(legato))
 	}
 	return list
 }

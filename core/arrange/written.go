@@ -28,9 +28,9 @@ func (c *chooser) asWritten() {
 	frets := neck.NoFrets
 	if e.Kind == song.Chord {
 		frets = e.Frets
-		c.say(Fact{Kind: TypedVoicing, Of: e.Chord.String()})
+		c.say(Reason{TypedVoicing, e.Chord.String()})
 	} else {
-		c.say(Fact{Kind: TypedNotes})
+		c.say(Reason{Why: TypedNotes})
 	}
 	for _, note := range e.Notes {
 		if !note.Dead {
@@ -77,7 +77,7 @@ func (c *chooser) typed(frets neck.Frets) {
 	if c.small(frets, 0) {
 		return
 	}
-	if best, ok := c.sayWhyNot(frets); ok {
+	if best, ok := c.sayWhyNot(frets, ""); ok {
 		c.add(best, 0)
 		return
 	}
@@ -86,23 +86,23 @@ func (c *chooser) typed(frets neck.Frets) {
 
 // sayWhyNot says why the player cannot hold a shape, and gives the easiest of
 // the ways that another hand has; ok is false where four fingers are not enough.
-func (c *chooser) sayWhyNot(frets neck.Frets) (best hand.Fingering, ok bool) {
+func (c *chooser) sayWhyNot(frets neck.Frets, of string) (best hand.Fingering, ok bool) {
 	all := hand.Fingerings(frets)
 	if len(all) == 0 {
-		c.say(Fact{Kind: BeyondFour})
+		c.say(Reason{BeyondFour, of})
 		return best, false
 	}
 	best = slices.MinFunc(all, func(a, b hand.Fingering) int { return cmp.Compare(c.hold(a), c.hold(b)) })
 	p := c.set.at
 	switch reach := best.Reach(p.Neck); {
 	case reach > p.Reach:
-		c.say(Fact{Kind: BeyondReach, N: int(reach + 0.5), Most: int(p.Reach)})
+		c.say(BeyondReach{int(reach + 0.5), int(p.Reach), of})
 	case p.NoLittle && best.Uses(hand.Little):
-		c.say(Fact{Kind: NeedsLittle})
+		c.say(Reason{NeedsLittle, of})
 	case p.NoBarre:
-		c.say(Fact{Kind: NeedsBarre})
+		c.say(Reason{NeedsBarre, of})
 	default:
-		c.say(Fact{Kind: BeyondSpread, Most: int(p.Reach)})
+		c.say(BeyondSpread{int(p.Reach), of})
 	}
 	return best, true
 }
@@ -121,10 +121,10 @@ func (c *chooser) voiced() {
 			if len(everybody) == 0 || v.Frets != everybody[0].Frets || v.Fidelity < 1 && len(symbol.Tones) == 3 {
 				kind = SomeShape
 			}
-			c.say(Fact{Kind: kind, Of: symbol.String()})
+			c.say(Reason{kind, symbol.String()})
 			return
 		}
 	}
 	c.twoNote()
-	c.say(Fact{Kind: NoShape, N: int(c.set.at.Reach)})
+	c.say(NoShape{int(c.set.at.Reach)})
 }

@@ -385,7 +385,7 @@ func judgeRiffs(t *testing.T, list []riff, all verdict, most, least int) {
 			case "not":
 				rung, err := arrange.ParseRung(w.value)
 				require.NoError(t, err)
-				ok := a.Refused(0, rung).Kind != arrange.NoFact
+				ok := a.Refused(0, rung) != nil
 				for _, v := range []*verdict{refused, &all} {
 					v.judge(ok, "%s: %s is offered (%s)", r.title, w.value, r.why)
 				}

@@ -180,8 +180,8 @@ func (h *hold) join(f hand.Fingering) bool {
 // heldOf is the chord whose shape is held while its notes are picked; empty for none.
 func heldOf(e *arrange.Event) string {
 	for _, f := range e.Why {
-		if f.Kind == arrange.HeldShape {
-			return f.Of
+		if r, ok := f.(arrange.Reason); ok && r.Why == arrange.HeldShape {
+			return r.Of
 		}
 	}
 	return ""
@@ -206,11 +206,12 @@ func (b *builder) nameOf(v *view, e *arrange.Event) string {
 		return root.String() + " octave"
 	}
 	for _, f := range e.Why {
-		if f.Kind == arrange.AlteredFor {
-			return root.String() + "(" + f.Degree.String() + ")"
+		if altered, ok := f.(arrange.AlteredFor); ok {
+			return root.String() + "(" + altered.Fifth.String() + ")"
 		}
-		if c, err := chord.Parse(f.Of); err == nil && len(c.Tones) > 1 {
-			return f.Of
+		of := arrange.About(f)
+		if c, err := chord.Parse(of); err == nil && len(c.Tones) > 1 {
+			return of
 		}
 	}
 	names := chord.Names(set, root.Class(), v.part.Key.Transposed(-b.song.Above()))

@@ -21,7 +21,7 @@ func Arrange(s *song.Song, o arrange.Options, chosen func(part int) Choice) []Mu
 	a := arrange.New(s, o)
 	for i := range s.Parts {
 		c := chosen(i)
-		if a.Refused(i, c.Rung).Kind == arrange.NoChordsHere {
+		if a.Refused(i, c.Rung) == arrange.NoChordsHere {
 			c = Choice{Rung: arrange.AsWritten}
 		}
 		v := a.Version(i, c.Rung, c.Way)

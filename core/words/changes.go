@@ -28,7 +28,7 @@ func (sp Speaker) PartChange(c song.Change) string {
 		}
 		return c.Name + ": " + changed
 	case song.Renamed:
-		return c.Name + " is called " + c.Into[0] + " now" + suffix(", ", changed)
+		return c.Name + " is called " + c.Into[0] + " now" + either(changed == "", "", ", "+changed)
 	case song.Parted:
 		return c.Name + " stands in " + list(c.Into) + " now"
 	case song.Gone:

@@ -86,20 +86,32 @@ func TestSentences(t *testing.T) {
 func TestFacts(t *testing.T) {
 	var sp Speaker
 	for want, f := range map[string]arrange.Fact{
-		"the root alone of Am":                                             {Kind: arrange.RootOf, Of: "A", For: "Am"},
-		"D5 for Dsus4: root and fifth alone":                               {Kind: arrange.PowerInstead, Of: "D5", For: "Dsus4"},
-		"A5 for Am: root and fifth, the third is left to the others":       {Kind: arrange.PowerFor, Of: "A5", For: "Am"},
-		"B with its flat fifth, since a plain fifth would contradict Bdim": {Kind: arrange.AlteredFor, Of: "B", For: "Bdim", Degree: chord.Degree{Number: 5, Alter: -1}},
-		"the bass F# of D/F# is lost":                                      {Kind: arrange.BassIsLost, Of: "F#", For: "D/F#"},
-		"the bend becomes its target: B":                                   {Kind: arrange.Reduced, Of: "B", Trim: grade.Trimming{Bend: 200}},
-		"all on the A string, frets 3 to 7":                                {Kind: arrange.OneStringOf, String: 5, Low: 3, High: 7},
-		"the same as bar 3":                                                {Kind: arrange.SameAs, N: 3},
-		"the shape of bar 1, one string thinner":                           {Kind: arrange.ShapeOf, N: 1, Strings: 1},
-		"the line of bar 1, a fifth higher":                                {Kind: arrange.LineMoved, N: 1, Semitones: 7},
-		"the same notes an octave up, two strings over":                    {Kind: arrange.OctaveElsewhere, N: 1, Strings: 2},
-		"its reach of 137 mm is more than the hand's 120: G+F":             {Kind: arrange.BeyondReach, N: 137, Most: 120, Of: "G+F"},
+		"the root alone of Am":                                             arrange.StandsFor{Share: arrange.RootAlone, Of: "A", For: "Am"},
+		"D5 for Dsus4: root and fifth alone":                               arrange.StandsFor{Share: arrange.PowerInstead, Of: "D5", For: "Dsus4"},
+		"A5 for Am: root and fifth, the third is left to the others":       arrange.StandsFor{Share: arrange.PowerWithout, Of: "A5", For: "Am"},
+		"B with its flat fifth, since a plain fifth would contradict Bdim": arrange.AlteredFor{Of: "B", For: "Bdim", Fifth: chord.Degree{Number: 5, Alter: -1}},
+		"the bass F# of D/F# is lost":                                      arrange.BassIsLost{Bass: "F#", Chord: "D/F#"},
+		"the bend becomes its target":                                      arrange.Reduced{Trim: grade.Trimming{Bend: 200}},
+		"all on the A string, frets 3 to 7":                                arrange.OneStringOf{String: 5, Low: 3, High: 7},
+		"the same as bar 3":                                                arrange.SameAs{Bar: 3},
+		"the shape of bar 1, one string thinner":                           arrange.ShapeOf{Bar: 1, Strings: 1},
+		"the line of bar 1, a fifth higher":                                arrange.LineMoved{Bar: 1, Semitones: 7},
+		"the same notes an octave up, two strings over":                    arrange.OctaveElsewhere{Octaves: 1, Strings: 2},
+		"its reach of 137 mm is more than the hand's 120: G+F":             arrange.BeyondReach{MM: 137, Most: 120, Of: "G+F"},
+		"C in its usual shape":                                             arrange.Reason{Why: arrange.UsualShape, Of: "C"},
+		"the third of the key below the line: C+E":                         arrange.Below{Interval: 3, Of: "C+E"},
 	} {
-		assert.Equal(t, want, sp.fact(f, nil))
+		assert.Equal(t, want, sp.fact(f))
+	}
+	_, bend := arrange.Apart(arrange.Reduced{Trim: grade.Trimming{Bend: 200}})
+	assert.Equal(t, "the bend becomes its target: B and C", sp.factOf(bend, "B and C", 2), "of what it names where it names something")
+	for why := arrange.Why(0); int(why) < len(reasons); why++ {
+		for n, of := range []string{"", "C", "C and G"} {
+			assert.NotEmpty(t, sp.factOf(arrange.Reason{Why: why}, of, n), "%d", why)
+		}
+	}
+	for f := arrange.Plain(0); int(f) < len(plain); f++ {
+		assert.Equal(t, f == arrange.Hardest, plain[f] == "", "the hardest place has a sentence of its own")
 	}
 }
 
@@ -183,7 +195,6 @@ func TestNamesKeysAndRecords(t *testing.T) {
 	assert.Contains(t, sp.Keys(keys), "likely C major, or ")
 	assert.Equal(t, "likely C major", sp.Keys(keys[:1]))
 	assert.Equal(t, "-31.8 cents: play the record at 101.85 % of its speed (its tempo changes by the same), or tune to it", sp.Record(-31.8))
-	assert.Equal(t, "the third of the key below the line: C+E", sp.fact(arrange.Fact{Kind: arrange.HarmonyBelow, N: 3, Of: "C+E"}, nil))
 	gone := arrange.Unmet{Pin: arrange.Pin{Bar: 4, Pass: 2, What: arrange.PinString, On: 5}, Bar: 4, Why: arrange.NoSuchBar}
 	assert.Equal(t, "bar 4 in pass 2 is not in this part: the A string waits for it", sp.Unmet(gone, song.FourFour))
 }
