@@ -5,7 +5,6 @@ import (
 	"unicode"
 	"unicode/utf8"
 
-	"valleyside/core/pitch"
 	"valleyside/core/song"
 )
 
@@ -15,14 +14,8 @@ const longestName = 60
 // Typable tells whether the rhythm of a bar can be typed: whether its events lie in slots
 // and brackets within the limits of a sheet.
 func Typable(m song.Measure, events []song.Event) bool {
-	s := splitter{events: events, memo: map[[3]pitch.Frac]split{}}
-	if s.best(m.Lead, m.Meter.Bar(), 0).cost == 0 {
-		clear(s.memo)
-		if s.every = true; s.best(m.Lead, m.Meter.Bar(), 0).cost == 0 {
-			return false
-		}
-	}
-	return count(s.slots(m.Lead, m.Meter.Bar(), 0)) <= MaxSlots
+	_, ok := divide(m, events)
+	return ok
 }
 
 // count counts slots as the limit does: those inside brackets, but not the brackets.

@@ -2,6 +2,7 @@ package sheet
 
 import (
 	"fmt"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -45,5 +46,43 @@ func TestTypable(t *testing.T) {
 			same = again.Song.Parts[0].Lines[0].Bars[0].Events[i].Start == events[i].Start
 		}
 		assert.Equal(t, same, Typable(m, events), Write(s))
+	})
+}
+
+// What can be typed can be written again, however crowded and nested: the limit counts
+// slots, and so does the writing where it must.
+func TestCrowdedBarsAreWrittenWithinTheLimit(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		left := MaxSlots
+		var draw func(depth int) string
+		draw = func(depth int) string {
+			if depth == MaxNesting || left < 6 || rapid.IntRange(0, 3).Draw(t, "kind") > 0 {
+				left--
+				return "0A"
+			}
+			inner := make([]string, rapid.IntRange(2, 7).Draw(t, "n"))
+			for i := range inner {
+				inner[i] = draw(depth + 1)
+			}
+			return "(" + strings.Join(inner, " ") + ")"
+		}
+		text := "| 0A"
+		for range rapid.IntRange(1, 24).Draw(t, "slots") {
+			if left > 6 {
+				text += " " + draw(0)
+			}
+		}
+		s := Parse("title: Crowded\nA:\n" + text + " |\n")
+		if !s.OK() {
+			return // more than the limit
+		}
+		bar := s.Song.Parts[0].Lines[0].Bars[0]
+		require.True(t, Typable(s.Song.Parts[0].Measure(&bar), bar.Events), text)
+		again := Parse(Write(s.Song))
+		require.True(t, again.OK(), "%s\n%s\n%v", text, Write(s.Song), again.Problems)
+		require.Equal(t, len(bar.Events), len(again.Song.Parts[0].Lines[0].Bars[0].Events))
+		for i, e := range again.Song.Parts[0].Lines[0].Bars[0].Events {
+			require.Equal(t, bar.Events[i].Start, e.Start, text)
+		}
 	})
 }

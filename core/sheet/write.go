@@ -144,12 +144,23 @@ func (w *writer) bar(p *song.Part, b, before *song.Bar) Bar {
 		return Bar{Same: true, Unsure: b.Unsure}
 	}
 	m := p.Measure(b)
-	s := splitter{events: b.Events, memo: map[[3]pitch.Frac]split{}}
-	if s.best(m.Lead, m.Meter.Bar(), 0).cost == 0 {
-		clear(s.memo)
-		s.every = true
+	slots, _ := divide(m, b.Events)
+	return Bar{Meter: b.Meter, Unsure: b.Unsure, Slots: slots}
+}
+
+// divide finds the slots in which the events of a bar are typed; ok is false where the
+// limits of a sheet do not allow it.
+func divide(m song.Measure, events []song.Event) (slots []Slot, ok bool) {
+	for _, effort := range []splitter{{}, {every: true}, {every: true, fewest: true}} {
+		effort.events, effort.memo = events, map[[3]pitch.Frac]split{}
+		if effort.best(m.Lead, m.Meter.Bar(), 0).cost == 0 {
+			continue
+		}
+		if slots = effort.slots(m.Lead, m.Meter.Bar(), 0); count(slots) <= MaxSlots {
+			return slots, true
+		}
 	}
-	return Bar{Meter: b.Meter, Unsure: b.Unsure, Slots: s.slots(m.Lead, m.Meter.Bar(), 0)}
+	return slots, false
 }
 
 // sameBar tells whether two bars are played alike, wherever they stand in a sheet.
@@ -291,6 +302,7 @@ type splitter struct {
 	events []song.Event
 	memo   map[[3]pitch.Frac]split
 	every  bool // every number of slots is tried where the usual ones do not do
+	fewest bool // what counts is slots, not signs
 }
 
 // split is how a stretch of a bar is typed: shared among so many slots, for a cost in
@@ -335,33 +347,49 @@ func (s *splitter) slots(a, b pitch.Frac, depth int) []Slot {
 // best is the way to share the time from a to b among slots that takes the fewest
 // signs, inside so many brackets.
 func (s *splitter) best(a, b pitch.Frac, depth int) split {
-	inside := 0
-	for i := range s.events {
-		if e := &s.events[i]; a.Less(e.Start) && e.Start.Less(b) {
-			inside++
-		}
+	first, end := 0, len(s.events)
+	for first < end && !a.Less(s.events[first].Start) {
+		first++
 	}
-	if inside == 0 {
+	for end > first && !s.events[end-1].Start.Less(b) {
+		end--
+	}
+	if first == end {
 		return split{1, 1}
 	}
 	key := [3]pitch.Frac{a, b, pitch.Whole(int64(depth))}
 	if found, ok := s.memo[key]; ok {
 		return found
 	}
+	flat := int64(1)               // so many slots have something begin with each that begins anything
+	var aligned [MaxSlots + 1]bool // so many have anything begin with a slot, but the first
+	for _, e := range s.events[first:end] {
+		den := e.Start.Sub(a).Div(b.Sub(a)).Den()
+		for n := den; n <= MaxSlots; n += den {
+			aligned[n] = true
+		}
+		if flat <= MaxSlots {
+			flat = pitch.LCM(flat, den)
+		}
+	}
 	var best split
 	try := func(n int) {
-		if best.cost > 0 && n >= best.cost {
-			return
+		if best.cost > 0 && (n >= best.cost || s.fewest && best.cost == end-first+1) {
+			return // no fewer
 		}
 		if cost := s.cost(a, b, n, depth, best.cost); cost > 0 && (best.cost == 0 || cost < best.cost) {
 			best = split{n, cost}
 		}
 	}
-	if flat := s.grid(a, b); flat <= MaxSlots {
+	if flat <= MaxSlots {
 		try(int(flat)) // without brackets
 	}
-	for n := 2; depth < MaxNesting && n <= usualSlots; n++ {
-		if n <= fewSlots || s.aligned(a, b, n) {
+	most := usualSlots
+	if s.fewest {
+		most = MaxSlots
+	}
+	for n := 2; depth < MaxNesting && n <= most; n++ {
+		if n <= fewSlots || aligned[n] {
 			try(n)
 		}
 	}
@@ -370,17 +398,6 @@ func (s *splitter) best(a, b pitch.Frac, depth int) split {
 	}
 	s.memo[key] = best
 	return best
-}
-
-// aligned tells whether anything begins with one of the n slots from a to b, but the
-// first.
-func (s *splitter) aligned(a, b pitch.Frac, n int) bool {
-	for i := range s.events {
-		if e := &s.events[i]; a.Less(e.Start) && e.Start.Less(b) && int64(n)%e.Start.Sub(a).Div(b.Sub(a)).Den() == 0 {
-			return true
-		}
-	}
-	return false
 }
 
 // cost is what it takes to share the time from a to b among n slots; 0 where that
@@ -397,7 +414,14 @@ func (s *splitter) cost(a, b pitch.Frac, n, depth, under int) int {
 		if at.Den() == 1 || at.Floor() == last {
 			continue
 		}
-		if depth == MaxNesting || under > 0 && cost+bracketCost[depth]+1 >= under {
+		if depth == MaxNesting {
+			return 0
+		}
+		brackets := bracketCost[depth]
+		if s.fewest {
+			brackets = 0
+		}
+		if under > 0 && cost+brackets+1 >= under {
 			return 0
 		}
 		last = at.Floor()
@@ -406,22 +430,7 @@ func (s *splitter) cost(a, b pitch.Frac, n, depth, under int) int {
 		if inner.cost == 0 {
 			return 0
 		}
-		cost += inner.cost - 1 + bracketCost[depth]
+		cost += inner.cost - 1 + brackets
 	}
 	return cost
-}
-
-// grid is into how many equal slots the time from a to b is shared so that whatever
-// begins in it begins with one; more than MaxSlots where that is too fine.
-func (s *splitter) grid(a, b pitch.Frac) int64 {
-	n := int64(1)
-	for i := range s.events {
-		if e := &s.events[i]; a.Less(e.Start) && e.Start.Less(b) {
-			den := e.Start.Sub(a).Div(b.Sub(a)).Den()
-			if n = pitch.LCM(n, den); n > MaxSlots {
-				return n
-			}
-		}
-	}
-	return n
 }
