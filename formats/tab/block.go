@@ -191,9 +191,13 @@ func all(list []word, is func(string) bool) bool {
 	return len(list) > 0 && !slices.ContainsFunc(list, func(w word) bool { return !is(w.text) })
 }
 
+// isStroke tells whether a word over a column says how it is struck: a stroke, or the
+// letters of the fingers that pluck, thick strings first.
 func isStroke(t string) bool {
-	return t == "v" || t == "^" || t == "V" || t == "D" || t == "U" || t == "d" || t == "u" || t == "↓" || t == "↑"
+	return isPlucked(t) || t == "v" || t == "^" || t == "V" || t == "D" || t == "U" || t == "d" || t == "u" || t == "↓" || t == "↑"
 }
+
+func isPlucked(t string) bool { return strings.Trim(t, song.Plucks) == "" }
 
 // isOwn tells whether a word over a bar is its own time, or that nobody is sure of it.
 func isOwn(t string) bool {

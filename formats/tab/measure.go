@@ -597,16 +597,22 @@ func (s *system) mark(r *reader, e *struck) {
 		}
 		return ""
 	}
-	switch over(s.strokes) {
+	slices.SortFunc(e.notes, func(x, y song.Note) int { return cmp.Compare(y.String, x.String) })
+	switch stroke := over(s.strokes); stroke {
 	case "v", "D", "d", "↓":
 		e.marks.Stroke = song.Down
 	case "^", "V", "U", "u", "↑":
 		e.marks.Stroke = song.Up
+	default:
+		if len(stroke) == len(e.notes) && isPlucked(stroke) {
+			for i := range e.notes {
+				e.notes[i].Pluck = song.Pluck(1 + strings.IndexByte(song.Plucks, stroke[i]))
+			}
+		}
 	}
 	a := over(s.accents)
 	e.marks.Accent, e.marks.Short = strings.Contains(a, ">"), e.marks.Short || strings.Contains(a, ".")
 	e.marks.PalmMute, e.marks.Ring = holds(s.muted, e.column), holds(s.ringing, e.column)
-	slices.SortFunc(e.notes, func(x, y song.Note) int { return cmp.Compare(y.String, x.String) })
 }
 
 // texts reads the names over a bar and the words below it.

@@ -9,6 +9,7 @@ import (
 	"pgregory.net/rapid"
 
 	"valleyside/core/sheet"
+	"valleyside/core/sheet/sheettest"
 	"valleyside/formats/take"
 )
 
@@ -152,4 +153,17 @@ func TestCounted(t *testing.T) {
 	got, problems := taken(t, text)
 	assert.Empty(t, problems)
 	assert.Contains(t, got, "| (5D - 7D - 5D - - 7D) -", "the seventh fret on the and of one, and on the last sixteenth of two: "+got)
+}
+
+// The letters of the fingers that pluck stand over their columns and come back: those
+// that any hand would take are left out again, and a chord keeps its name.
+func TestPlucks(t *testing.T) {
+	for _, bars := range []string{
+		"pluck: yes\n| Am C | 0E 2D:i 2G:m 0B:a |",
+		"pluck: yes\n| 0E:m 2D 2G 3A+0B | 0E 2D 2G 0B |",
+		"| 0E:m 2D:i 2G:m 0B | 3A:p 0G 1B 0G |",
+	} {
+		s, text := again(t, sheettest.Read(t, "A:\n"+bars+"\n"))
+		assert.Contains(t, sheet.Write(s), bars, text)
+	}
 }

@@ -223,6 +223,7 @@ type beat struct {
 type placed struct {
 	event  *song.Event
 	stroke song.Stroke
+	pluck  string // the letters of the fingers that pluck it, thick strings first
 	muted  bool
 	signs  [neck.Strings]sign
 	left   int // columns before its own
@@ -249,6 +250,8 @@ func newMeasure(o *printer, p *song.Part, b *song.Bar, v *arrange.Bar, sung [][]
 		if next < len(v.Events) && v.Events[next].Start == e.Start && e.Sounds() {
 			one.stroke, one.muted = v.Events[next].Stroke, v.Events[next].Muted
 			one.sign(o, &v.Events[next])
+			one.pluck = v.Events[next].Plucked()
+			one.right = max(one.right, len(one.pluck))
 		}
 		if !e.Sounds() {
 			one.left, one.right = 1, 2 // its count stands in brackets
@@ -522,10 +525,12 @@ func (m *measure) draw() {
 			mark += "."
 		}
 		put(m.accents, at, mark)
-		switch d.stroke {
-		case song.Down:
+		switch {
+		case d.pluck != "":
+			put(m.strokes, at, d.pluck)
+		case d.stroke == song.Down:
 			put(m.strokes, at, "v")
-		case song.Up:
+		case d.stroke == song.Up:
 			put(m.strokes, at, "^")
 		}
 		if d.muted {

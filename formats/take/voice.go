@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"valleyside/core/chord"
+	"valleyside/core/hand"
 	"valleyside/core/neck"
 	"valleyside/core/pitch"
 	"valleyside/core/sheet"
@@ -215,7 +216,7 @@ func (w *weaver) event(sounds []Sound, names []Chord) song.Event {
 		}
 		return e
 	}
-	if c, given, ok := w.chord(sounds[0].At, frets, names); ok && held(dead) == 0 && plainNotes(e.Notes) {
+	if c, given, ok := w.chord(sounds[0].At, frets, names); ok && held(dead) == 0 && plainNotes(unplucked(&e)) {
 		named := song.Event{Kind: song.Chord, Chord: c, Frets: frets, Marks: e.Marks, Line: given}
 		for _, n := range e.Notes {
 			named.Fingers[n.String.Index()] = n.Finger
@@ -226,6 +227,18 @@ func (w *weaver) event(sounds []Sound, names []Chord) song.Event {
 		return named
 	}
 	return e
+}
+
+// unplucked are the notes of an event without the letters of the fingers that pluck them,
+// where those are what anybody would take.
+func unplucked(e *song.Event) []song.Note {
+	notes := slices.Clone(e.Notes)
+	for i, by := range hand.Pluck(e.Strings(), nil) {
+		if i < len(notes) && notes[i].Pluck == by {
+			notes[i].Pluck = song.NoPluck
+		}
+	}
+	return notes
 }
 
 // note is a sound whose place is not known, its pitch in the place of the fret.
