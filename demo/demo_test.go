@@ -105,7 +105,7 @@ func TestStudio(t *testing.T) {
 			}
 		}
 	}
-	days := map[store.Moment]bool{}
+	days := map[store.Instant]bool{}
 	for _, e := range all.Entries {
 		assert.LessOrEqual(t, e.PractisedAt, store.At(now), "nothing was practised in the future")
 		assert.Contains(t, tempos, e.AssignmentID)

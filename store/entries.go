@@ -26,7 +26,7 @@ type Entry struct {
 	Word        string       `json:"word"`
 	Step        string       `json:"step,omitempty"` // as lesson.StepID is written; empty for the part as a whole
 	Some        bool         `json:"some,omitempty"` // it was not the part as a whole
-	PractisedAt Moment       `db:"practised_at" json:"practised_at"`
+	PractisedAt Instant      `db:"practised_at" json:"practised_at"`
 	SentID      string       `db:"sent_id" json:"-"`
 }
 
@@ -150,7 +150,7 @@ func (s *Store) EntryOf(ctx context.Context, studio, student, id int64) (Entry, 
 }
 
 // MinutesSince is how long a student has practised since a moment.
-func (s *Store) MinutesSince(ctx context.Context, studio, student int64, since Moment) (int, error) {
+func (s *Store) MinutesSince(ctx context.Context, studio, student int64, since Instant) (int, error) {
 	return get[int](ctx, s.read, `SELECT COALESCE(sum(minutes), 0) FROM entries WHERE studio_id = :studio AND student_id = :student AND practised_at > :since`,
 		args{"studio": studio, "student": student, "since": since})
 }
@@ -164,7 +164,7 @@ type RecentEntry struct {
 
 // Recent lists what was practised in a studio since a moment, the newest first, at
 // most so many.
-func (s *Store) Recent(ctx context.Context, studio int64, since Moment, most int) ([]RecentEntry, error) {
+func (s *Store) Recent(ctx context.Context, studio int64, since Instant, most int) ([]RecentEntry, error) {
 	return list[RecentEntry](ctx, s.read, `SELECT e.*, t.name AS student, a.name AS lesson FROM entries e
 		JOIN students t ON t.studio_id = e.studio_id AND t.id = e.student_id AND t.deleted_at = 0
 		JOIN assignments a ON a.studio_id = e.studio_id AND a.id = e.assignment_id
@@ -178,7 +178,7 @@ func (s *Store) DeleteEntry(ctx context.Context, studio, student, id int64) erro
 }
 
 // DeleteEntries removes what a student logged from one moment to before another.
-func (s *Store) DeleteEntries(ctx context.Context, studio, student int64, from, to Moment) error {
+func (s *Store) DeleteEntries(ctx context.Context, studio, student int64, from, to Instant) error {
 	return s.deleteEntries(ctx, studio, student, "practised_at >= :from AND practised_at < :to", args{"from": from, "to": to}, false)
 }
 

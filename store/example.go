@@ -42,7 +42,7 @@ func (s *Store) MarkExample(ctx context.Context, studio, song, student int64) er
 
 // RemoveExamples takes the examples out: students for good, songs too unless
 // somebody who is no example has been given one, who keeps it.
-func (s *Store) RemoveExamples(ctx context.Context, studio int64, now Moment) error {
+func (s *Store) RemoveExamples(ctx context.Context, studio int64, now Instant) error {
 	a := args{"studio": studio, "now": now}
 	return s.in(ctx, func(tx *sqlx.Tx) error {
 		for _, query := range []string{

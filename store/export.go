@@ -85,17 +85,17 @@ var ofStudent = []section{
 
 // ExportedSave is a sheet as it was saved once.
 type ExportedSave struct {
-	SongID  int64  `db:"song_id" json:"song_id"`
-	Save    int    `db:"version" json:"version"`
-	Sheet   string `json:"sheet"`
-	SavedAt Moment `db:"saved_at" json:"saved_at"`
+	SongID  int64   `db:"song_id" json:"song_id"`
+	Save    int     `db:"version" json:"version"`
+	Sheet   string  `json:"sheet"`
+	SavedAt Instant `db:"saved_at" json:"saved_at"`
 }
 
 // ExportedTyped is something that was typed and not saved.
 type ExportedTyped struct {
-	SongID  int64  `db:"song_id" json:"song_id"`
-	Sheet   string `json:"sheet"`
-	TypedAt Moment `db:"typed_at" json:"typed_at"`
+	SongID  int64   `db:"song_id" json:"song_id"`
+	Sheet   string  `json:"sheet"`
+	TypedAt Instant `db:"typed_at" json:"typed_at"`
 }
 
 // exporter writes rows of one moment.

@@ -20,8 +20,8 @@ type Lesson struct {
 	Name        string  `json:"name"`
 	TargetTempo float64 `db:"target_tempo" json:"target_tempo"`
 	Plan        string  `json:"plan,omitempty"` // what was changed in its steps, as lesson.Plan is written
-	CreatedAt   Moment  `db:"created_at" json:"created_at"`
-	DeletedAt   Moment  `db:"deleted_at" json:"deleted_at,omitempty"`
+	CreatedAt   Instant `db:"created_at" json:"created_at"`
+	DeletedAt   Instant `db:"deleted_at" json:"deleted_at,omitempty"`
 	Parts       []Part  `db:"-" json:"parts"`
 	Students    int     `json:"-"` // to whom it is assigned
 }
@@ -51,8 +51,8 @@ type Assignment struct {
 	Name        string  `json:"name"`
 	TargetTempo float64 `db:"target_tempo" json:"target_tempo"`
 	Plan        string  `json:"plan,omitempty"`
-	AssignedAt  Moment  `db:"assigned_at" json:"assigned_at"`
-	EndedAt     Moment  `db:"ended_at" json:"ended_at"`
+	AssignedAt  Instant `db:"assigned_at" json:"assigned_at"`
+	EndedAt     Instant `db:"ended_at" json:"ended_at"`
 	Sheet       string  `json:"-"`
 	// Latest is the newest version of the song.
 	Latest int    `json:"-"`
@@ -194,7 +194,7 @@ func (s *Store) SetPlan(ctx context.Context, studio, lesson int64, plan string) 
 }
 
 // DeleteLesson hides a lesson. What was assigned of it stays assigned.
-func (s *Store) DeleteLesson(ctx context.Context, studio, id int64, now Moment) error {
+func (s *Store) DeleteLesson(ctx context.Context, studio, id int64, now Instant) error {
 	return setDeleted(ctx, s.db, "lessons", studio, id, now)
 }
 
@@ -305,7 +305,7 @@ func (s *Store) assignments(ctx context.Context, q querier, query string, a args
 
 // EndAssignment takes a lesson from a student; what was practised stays. With
 // 0 it gives it back.
-func (s *Store) EndAssignment(ctx context.Context, studio, student, id int64, at Moment) error {
+func (s *Store) EndAssignment(ctx context.Context, studio, student, id int64, at Instant) error {
 	return change(ctx, s.db, "UPDATE assignments SET ended_at = :at WHERE studio_id = :studio AND student_id = :student AND id = :id",
 		args{"studio": studio, "student": student, "id": id, "at": at})
 }

@@ -9,10 +9,10 @@ import (
 
 // Link opens a student's own page. Its secret is not kept.
 type Link struct {
-	ID        int64  `json:"id"`
-	StudentID int64  `db:"student_id" json:"student_id"`
-	Name      string `json:"name"` // what it is for
-	MadeAt    Moment `db:"made_at" json:"made_at"`
+	ID        int64   `json:"id"`
+	StudentID int64   `db:"student_id" json:"student_id"`
+	Name      string  `json:"name"` // what it is for
+	MadeAt    Instant `db:"made_at" json:"made_at"`
 }
 
 // ListedLink is a link and whose it is.
@@ -44,7 +44,7 @@ func (s *Store) LinksOf(ctx context.Context, studio, student int64) ([]Link, err
 
 // AddLink gives a student one more link, with a secret token of 128 random bits.
 // Only its hash is kept, so this is the one time it is seen.
-func (s *Store) AddLink(ctx context.Context, studio, student int64, name string, now Moment) (token string, err error) {
+func (s *Store) AddLink(ctx context.Context, studio, student int64, name string, now Instant) (token string, err error) {
 	if _, err := s.Student(ctx, studio, student); err != nil {
 		return "", err
 	}

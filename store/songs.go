@@ -17,20 +17,20 @@ type Song struct {
 	Save     int     `db:"version" json:"version"`
 	Sheet    string  `json:"sheet"`
 	Draft    *string `json:"draft,omitempty"` // typed since the last save
-	DraftAt  Moment  `db:"draft_at" json:"-"`
+	DraftAt  Instant `db:"draft_at" json:"-"`
 	// DraftNo is another once a draft was saved, thrown away or replaced.
 	DraftNo   int64       `db:"draft_no" json:"-"`
 	NextPart  song.PartID `db:"next_part" json:"next_part"`
 	Example   bool        `json:"-"`
-	UpdatedAt Moment      `db:"updated_at" json:"updated_at"`
-	DeletedAt Moment      `db:"deleted_at" json:"deleted_at,omitempty"`
+	UpdatedAt Instant     `db:"updated_at" json:"updated_at"`
+	DeletedAt Instant     `db:"deleted_at" json:"deleted_at,omitempty"`
 }
 
 // Save is a sheet as it was saved once, under its number.
 type Save struct {
 	No      int `db:"version"`
 	Sheet   string
-	SavedAt Moment `db:"saved_at"`
+	SavedAt Instant `db:"saved_at"`
 }
 
 const songColumns = `SELECT s.*, v.sheet FROM songs s
@@ -71,7 +71,7 @@ type NewSave struct {
 }
 
 // AddSong adds a song with its first save.
-func (s *Store) AddSong(ctx context.Context, studio int64, v NewSave, now Moment) (id int64, err error) {
+func (s *Store) AddSong(ctx context.Context, studio int64, v NewSave, now Instant) (id int64, err error) {
 	err = s.in(ctx, func(tx *sqlx.Tx) error {
 		id, err = addSong(ctx, tx, Song{StudioID: studio, Title: v.Title, Save: 1, Sheet: v.Sheet, NextPart: v.NextPart, UpdatedAt: now}, v.Parts)
 		return err
@@ -88,7 +88,7 @@ func addSong(ctx context.Context, tx *sqlx.Tx, g Song, parts []SongPart) (id int
 	return id, addSave(ctx, tx, g.StudioID, id, g.Save, g.Sheet, parts, g.UpdatedAt)
 }
 
-func addSave(ctx context.Context, tx *sqlx.Tx, studio, song int64, version int, sheet string, parts []SongPart, now Moment) error {
+func addSave(ctx context.Context, tx *sqlx.Tx, studio, song int64, version int, sheet string, parts []SongPart, now Instant) error {
 	_, err := insert(ctx, tx, `INSERT INTO song_versions (studio_id, song_id, version, sheet, saved_at)
 		VALUES (:studio, :song, :version, :sheet, :now)`,
 		args{"studio": studio, "song": song, "version": version, "sheet": sheet, "now": now})
@@ -159,7 +159,7 @@ type Followed struct {
 // the song comes back as it is with ErrConflict. A draft that is not what is saved
 // is kept among what was typed. Saving what is there already makes no new save; else
 // follow says what the new one is, given what was there before.
-func (s *Store) SaveSong(ctx context.Context, studio, id int64, base int, title, sheet string, now Moment, follow func(Before) Followed) (song Song, err error) {
+func (s *Store) SaveSong(ctx context.Context, studio, id int64, base int, title, sheet string, now Instant, follow func(Before) Followed) (song Song, err error) {
 	err = s.in(ctx, func(tx *sqlx.Tx) error {
 		if song, err = songIn(ctx, tx, studio, id); err != nil {
 			return err
@@ -262,7 +262,7 @@ const onScreen = 10
 // SaveDraft keeps what has been typed since the last save, by a page that knows
 // the draft by its number. Where the number is another by now, the text is kept
 // among what was typed instead, and ErrConflict says so.
-func (s *Store) SaveDraft(ctx context.Context, studio, id, no int64, sheet string, now Moment) error {
+func (s *Store) SaveDraft(ctx context.Context, studio, id, no int64, sheet string, now Instant) error {
 	late := false
 	err := s.in(ctx, func(tx *sqlx.Tx) error {
 		song, err := songIn(ctx, tx, studio, id)
@@ -294,7 +294,7 @@ func (s *Store) SaveDraft(ctx context.Context, studio, id, no int64, sheet strin
 
 // ReplaceDraft puts a text in the place of a draft, nil for none, and keeps the
 // draft that was there among what was typed; kept is its id there, 0 for none.
-func (s *Store) ReplaceDraft(ctx context.Context, studio, id int64, sheet *string, now Moment) (kept int64, err error) {
+func (s *Store) ReplaceDraft(ctx context.Context, studio, id int64, sheet *string, now Instant) (kept int64, err error) {
 	err = s.in(ctx, func(tx *sqlx.Tx) error {
 		song, err := songIn(ctx, tx, studio, id)
 		if err != nil {
@@ -315,7 +315,7 @@ func (s *Store) ReplaceDraft(ctx context.Context, studio, id int64, sheet *strin
 	return kept, err
 }
 
-func setDraft(ctx context.Context, tx *sqlx.Tx, studio, id, no int64, draft *string, now Moment) error {
+func setDraft(ctx context.Context, tx *sqlx.Tx, studio, id, no int64, draft *string, now Instant) error {
 	return change(ctx, tx, "UPDATE songs SET draft = :draft, draft_at = :now, draft_no = :no WHERE studio_id = :studio AND id = :id",
 		args{"studio": studio, "id": id, "draft": draft, "now": now, "no": no})
 }
@@ -324,14 +324,14 @@ func setDraft(ctx context.Context, tx *sqlx.Tx, studio, id, no int64, draft *str
 type Typed struct {
 	ID      int64
 	Sheet   string
-	TypedAt Moment `db:"typed_at"`
+	TypedAt Instant `db:"typed_at"`
 }
 
 // mostTyped is how many texts are kept of a song beside its saves.
 const mostTyped = 100
 
 // keepTyped keeps a text, unless it is there already, and lets the oldest go.
-func keepTyped(ctx context.Context, tx *sqlx.Tx, studio, song int64, sheet string, at Moment) error {
+func keepTyped(ctx context.Context, tx *sqlx.Tx, studio, song int64, sheet string, at Instant) error {
 	a := args{"studio": studio, "song": song, "sheet": sheet, "at": at, "most": mostTyped}
 	for _, query := range []string{
 		"DELETE FROM typed WHERE studio_id = :studio AND song_id = :song AND sheet = :sheet",
@@ -348,7 +348,7 @@ func keepTyped(ctx context.Context, tx *sqlx.Tx, studio, song int64, sheet strin
 }
 
 // KeepTyped keeps a text that was typed, to be brought back.
-func (s *Store) KeepTyped(ctx context.Context, studio, song int64, sheet string, now Moment) error {
+func (s *Store) KeepTyped(ctx context.Context, studio, song int64, sheet string, now Instant) error {
 	return s.in(ctx, func(tx *sqlx.Tx) error {
 		if _, err := songIn(ctx, tx, studio, song); err != nil {
 			return err
@@ -383,7 +383,7 @@ func (s *Store) SavedSheet(ctx context.Context, studio, id int64, version int) (
 }
 
 // DeleteSong hides a song; RestoreSong brings it back.
-func (s *Store) DeleteSong(ctx context.Context, studio, id int64, now Moment) error {
+func (s *Store) DeleteSong(ctx context.Context, studio, id int64, now Instant) error {
 	return setDeleted(ctx, s.db, "songs", studio, id, now)
 }
 
@@ -393,7 +393,7 @@ func (s *Store) RestoreSong(ctx context.Context, studio, id int64) error {
 }
 
 // setDeleted marks a row of a table as deleted, or with 0 as not.
-func setDeleted(ctx context.Context, q querier, table string, studio, id int64, at Moment) error {
+func setDeleted(ctx context.Context, q querier, table string, studio, id int64, at Instant) error {
 	return change(ctx, q, "UPDATE "+table+" SET deleted_at = :at WHERE studio_id = :studio AND id = :id",
 		args{"studio": studio, "id": id, "at": at})
 }

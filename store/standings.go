@@ -30,7 +30,7 @@ type Standing struct {
 	Day          string
 	Tries        int
 	Tempo        float64
-	LastAt       Moment `db:"last_at"`
+	LastAt       Instant `db:"last_at"`
 }
 
 // Progress is the standing as core/progress reads it, its times in a zone.
@@ -71,7 +71,7 @@ type Wanting struct {
 
 // Wanting lists what wants a look in a studio, at most so many that are ready, as many that
 // are stuck and as many that were not practised since a moment; of each the latest practised.
-func (s *Store) Wanting(ctx context.Context, studio int64, since Moment, most int) ([]Wanting, error) {
+func (s *Store) Wanting(ctx context.Context, studio int64, since Instant, most int) ([]Wanting, error) {
 	return list[Wanting](ctx, s.read, wantingQuery, args{"studio": studio, "since": since, "most": most})
 }
 

@@ -68,7 +68,7 @@ func TestStandingsFollowTheEntries(t *testing.T) {
 	log := func(n int) {
 		for range n {
 			require.NoError(t, s.AddEntry(ctx, Entry{StudioID: studio, StudentID: g.student, AssignmentID: g.assignment, PartID: song.PartID(1 + 6*r.IntN(2)), Step: []string{"", "piece.p1.b1-2"}[r.IntN(2)], Some: r.IntN(2) == 0,
-				Rung: "two-note", Tempo: float64(50 + r.IntN(60)), Clean: r.IntN(5), Minutes: r.IntN(20), PractisedAt: Moment(r.IntN(int(400 * day))), SentID: fmt.Sprint(r.Int64())}))
+				Rung: "two-note", Tempo: float64(50 + r.IntN(60)), Clean: r.IntN(5), Minutes: r.IntN(20), PractisedAt: Instant(r.IntN(int(400 * day))), SentID: fmt.Sprint(r.Int64())}))
 		}
 	}
 	log(60)
@@ -101,14 +101,14 @@ func TestStandingsFollowTheEntries(t *testing.T) {
 	require.NoError(t, err)
 	all, err = s.EntriesOf(ctx, studio, g.student, 0, 0)
 	require.NoError(t, err)
-	var newest []Moment
+	var newest []Instant
 	for _, e := range all {
 		if e.AssignmentID == g.assignment && e.PartID == 1 && len(newest) < most {
 			newest = append(newest, e.PractisedAt)
 		}
 	}
 	require.Len(t, newest, most)
-	var has []Moment
+	var has []Instant
 	for _, e := range lists[g.assignment][1] {
 		has = append(has, e.PractisedAt)
 	}
@@ -140,7 +140,7 @@ func TestErasing(t *testing.T) {
 	for _, word := range []string{"Peregrine Vanterpool", "nightingale", "waterfall of marbles"} {
 		assert.Contains(t, own, word)
 	}
-	now := Moment(1000 * day)
+	now := Instant(1000 * day)
 	require.NoError(t, s.DeleteStudent(ctx, studio, g.student, now))
 	n, err := s.EraseDeleted(ctx, now+29*day)
 	require.NoError(t, err)

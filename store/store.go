@@ -37,14 +37,14 @@ type Store struct {
 	read *reader
 }
 
-// Moment is a time in seconds since 1970, UTC; 0 is never.
-type Moment int64
+// Instant is a time in seconds since 1970, UTC; 0 is never.
+type Instant int64
 
 // At is the moment of a time.
-func At(t time.Time) Moment { return Moment(t.Unix()) }
+func At(t time.Time) Instant { return Instant(t.Unix()) }
 
 // Time is the moment as a time, in UTC.
-func (m Moment) Time() time.Time { return time.Unix(int64(m), 0).UTC() }
+func (m Instant) Time() time.Time { return time.Unix(int64(m), 0).UTC() }
 
 // Open opens the database in a file, makes it where it does not exist, and
 // brings its tables up to date. One that a newer program has made is refused.

@@ -17,7 +17,7 @@ import (
 	"valleyside/core/arrange"
 )
 
-const day Moment = 24 * 60 * 60
+const day Instant = 24 * 60 * 60
 
 // open makes a database with two studios.
 func open(t *testing.T) (s *Store, one, two int64) {
@@ -48,14 +48,14 @@ func count[T any](rows []T, err error) int {
 }
 
 // save saves a sheet whose parts are those of before.
-func (s *Store) save(ctx context.Context, studio, id int64, base int, title, sheet string, now Moment) (Song, error) {
+func (s *Store) save(ctx context.Context, studio, id int64, base int, title, sheet string, now Instant) (Song, error) {
 	return s.SaveSong(ctx, studio, id, base, title, sheet, now, func(b Before) Followed {
 		return Followed{NewSave: NewSave{Sheet: sheet, Parts: b.Parts, NextPart: b.Song.NextPart}, Ways: b.Ways}
 	})
 }
 
 // assign gives a lesson to a student as it is.
-func (s *Store) assign(ctx context.Context, studio, lesson, student int64, now Moment) (int64, error) {
+func (s *Store) assign(ctx context.Context, studio, lesson, student int64, now Instant) (int64, error) {
 	l, err := s.Lesson(ctx, studio, lesson)
 	if err != nil {
 		return 0, err
@@ -264,7 +264,7 @@ func TestLinks(t *testing.T) {
 	links, err := s.LinksOf(ctx, studio, g.student)
 	require.NoError(t, err)
 	require.Len(t, links, 2)
-	assert.Equal(t, []Moment{2 * day, day}, []Moment{links[0].MadeAt, links[1].MadeAt})
+	assert.Equal(t, []Instant{2 * day, day}, []Instant{links[0].MadeAt, links[1].MadeAt})
 	var hashes []string
 	require.NoError(t, s.db.SelectContext(ctx, &hashes, "SELECT hash FROM links"))
 	assert.NotContains(t, hashes, first, "only the hash is kept")
@@ -482,7 +482,7 @@ func TestNothingTypedIsLost(t *testing.T) {
 	now := 2 * day
 	for _, step := range []struct {
 		text  string
-		after Moment
+		after Instant
 	}{{"a", 0}, {"ab", 1}, {"abc", 2}, {"abcd", 30}, {"abcde", 1}} {
 		now += step.after
 		require.NoError(t, s.SaveDraft(ctx, studio, id, 0, step.text, now))
@@ -516,7 +516,7 @@ func TestNothingTypedIsLost(t *testing.T) {
 	require.NoError(t, err)
 	assert.Contains(t, typed(), moved)
 	for i := range 2 * mostTyped {
-		require.NoError(t, s.KeepTyped(ctx, studio, id, fmt.Sprint("text ", i), now+Moment(i)))
+		require.NoError(t, s.KeepTyped(ctx, studio, id, fmt.Sprint("text ", i), now+Instant(i)))
 	}
 	assert.Len(t, typed(), mostTyped)
 	require.NoError(t, s.KeepTyped(ctx, studio, id, "two", now))

@@ -29,8 +29,8 @@ type Student struct {
 	Minutes        int     `json:"minutes"`                    // of practice a day
 	LessonDay      int     `db:"lesson_day" json:"lesson_day"` // 0 Sunday to 6 Saturday, −1 none
 	LessonTime     string  `db:"lesson_time" json:"lesson_time"`
-	CreatedAt      Moment  `db:"created_at" json:"created_at"`
-	DeletedAt      Moment  `db:"deleted_at" json:"deleted_at,omitempty"`
+	CreatedAt      Instant `db:"created_at" json:"created_at"`
+	DeletedAt      Instant `db:"deleted_at" json:"deleted_at,omitempty"`
 }
 
 const studentColumns = `SELECT t.id, t.studio_id, t.name, t.about, t.reach, t.scale, t.notes_per_second, t.left_handed, t.acoustic,
@@ -126,7 +126,7 @@ func (s *Store) SetStudent(ctx context.Context, st Student) error {
 
 // DeleteStudent hides a student and ends their links, which stay ended should the
 // student come back.
-func (s *Store) DeleteStudent(ctx context.Context, studio, id int64, now Moment) error {
+func (s *Store) DeleteStudent(ctx context.Context, studio, id int64, now Instant) error {
 	return s.in(ctx, func(tx *sqlx.Tx) error {
 		if err := setDeleted(ctx, tx, "students", studio, id, now); err != nil {
 			return err
@@ -156,8 +156,8 @@ func (s *Store) EraseStudent(ctx context.Context, studio, id int64) error {
 
 // EraseDeleted removes those for good who were deleted so long ago that they are
 // not brought back any more, and tells how many.
-func (s *Store) EraseDeleted(ctx context.Context, now Moment) (int64, error) {
-	r, err := sqlx.NamedExecContext(ctx, s.db, "DELETE FROM students WHERE deleted_at > 0 AND deleted_at <= :before", args{"before": now - Moment(kept.Seconds())})
+func (s *Store) EraseDeleted(ctx context.Context, now Instant) (int64, error) {
+	r, err := sqlx.NamedExecContext(ctx, s.db, "DELETE FROM students WHERE deleted_at > 0 AND deleted_at <= :before", args{"before": now - Instant(kept.Seconds())})
 	if err != nil {
 		return 0, err
 	}

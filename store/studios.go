@@ -8,16 +8,16 @@ import (
 
 // Studio is a teacher's studio and its settings.
 type Studio struct {
-	ID          int64  `json:"id"`
-	Name        string `json:"name"`
-	StringNames string `db:"string_names" json:"string_names"` // six, low to high
-	Counting    string `json:"counting"`
-	ChordSchool string `db:"chord_school" json:"chord_school"` // of easier chords
-	Numbering   string `json:"numbering"`                      // of minor songs
-	TimeZone    string `db:"time_zone" json:"time_zone"`       // of its days; empty is the machine's
-	Shapes      string `json:"shapes"`                         // on paper: lying or upright
-	Paper       string `json:"paper"`                          // a4 or letter
-	CreatedAt   Moment `db:"created_at" json:"created_at"`
+	ID          int64   `json:"id"`
+	Name        string  `json:"name"`
+	StringNames string  `db:"string_names" json:"string_names"` // six, low to high
+	Counting    string  `json:"counting"`
+	ChordSchool string  `db:"chord_school" json:"chord_school"` // of easier chords
+	Numbering   string  `json:"numbering"`                      // of minor songs
+	TimeZone    string  `db:"time_zone" json:"time_zone"`       // of its days; empty is the machine's
+	Shapes      string  `json:"shapes"`                         // on paper: lying or upright
+	Paper       string  `json:"paper"`                          // a4 or letter
+	CreatedAt   Instant `db:"created_at" json:"created_at"`
 }
 
 // Teacher signs in to a studio.
@@ -39,16 +39,16 @@ func (s *Store) HasStudio(ctx context.Context) (bool, error) {
 
 // SetUp is AddStudio for the first one; where there is one already it fails with
 // ErrConflict, however many try at once.
-func (s *Store) SetUp(ctx context.Context, name string, t Teacher, now Moment) (studio int64, err error) {
+func (s *Store) SetUp(ctx context.Context, name string, t Teacher, now Instant) (studio int64, err error) {
 	return s.addStudio(ctx, name, t, now, true)
 }
 
 // AddStudio sets up a studio and its teacher.
-func (s *Store) AddStudio(ctx context.Context, name string, t Teacher, now Moment) (studio int64, err error) {
+func (s *Store) AddStudio(ctx context.Context, name string, t Teacher, now Instant) (studio int64, err error) {
 	return s.addStudio(ctx, name, t, now, false)
 }
 
-func (s *Store) addStudio(ctx context.Context, name string, t Teacher, now Moment, first bool) (studio int64, err error) {
+func (s *Store) addStudio(ctx context.Context, name string, t Teacher, now Instant, first bool) (studio int64, err error) {
 	err = s.in(ctx, func(tx *sqlx.Tx) error {
 		if first {
 			there, err := get[int](ctx, tx, "SELECT EXISTS (SELECT 1 FROM studios)", args{})
@@ -175,7 +175,7 @@ const mostBrowsers = 20
 
 // KnowBrowser remembers a browser in which a teacher has signed in, by the hash of
 // what it carries.
-func (s *Store) KnowBrowser(ctx context.Context, studio, teacher int64, hash []byte, now Moment) error {
+func (s *Store) KnowBrowser(ctx context.Context, studio, teacher int64, hash []byte, now Instant) error {
 	return s.in(ctx, func(tx *sqlx.Tx) error {
 		a := args{"studio": studio, "id": teacher, "hash": hash, "now": now, "most": mostBrowsers}
 		for _, query := range []string{

@@ -159,7 +159,7 @@ func written(g *song.Song) (bars int) {
 
 // Give puts a lesson into a student's hands as it is now. A student who has it already gets
 // it brought up to date, and keeps what was practised.
-func (h *House) Give(ctx context.Context, studio, lessonID, student int64, now store.Moment) (int64, error) {
+func (h *House) Give(ctx context.Context, studio, lessonID, student int64, now store.Instant) (int64, error) {
 	l, err := h.Store.Lesson(ctx, studio, lessonID)
 	if err != nil {
 		return 0, err
@@ -280,7 +280,7 @@ func (s Standings) StepProgress(a *store.Assignment, id lesson.StepID) (got less
 }
 
 // Status is where a student is with a part of an assignment.
-func (s Standings) Status(a *store.Assignment, p *store.Part, home *store.Studio, now store.Moment) progress.Status {
+func (s Standings) Status(a *store.Assignment, p *store.Part, home *store.Studio, now store.Instant) progress.Status {
 	own := s.parts[partKey{a.ID, p.PartID, p.Rung}]
 	zone := home.Zone()
 	return own.Progress(zone).Status(p.Target, now.Time().In(zone))

@@ -24,7 +24,7 @@ func partsOf(g *song.Song, ids []song.Identity) []store.SongPart {
 const MostSongTitle = 120
 
 // AddSong adds a song to a studio, under the title that its sheet has or another.
-func (h *House) AddSong(ctx context.Context, studio int64, title, text string, now store.Moment) (int64, error) {
+func (h *House) AddSong(ctx context.Context, studio int64, title, text string, now store.Instant) (int64, error) {
 	g := sheet.Parse(text).Song
 	ids, _, next := song.Identify(nil, g, 0)
 	id, err := h.Store.AddSong(ctx, studio, store.NewSave{Title: cmp.Or(title, g.Title), Sheet: text, Parts: partsOf(g, ids), NextPart: next}, now)
@@ -38,7 +38,7 @@ func (h *House) AddSong(ctx context.Context, studio int64, title, text string, n
 // 0 takes whichever is there. Its parts are matched with those of before: lessons,
 // decisions and what was practised go on with them. store.ErrConflict as store.SaveSong has
 // it.
-func (h *House) SaveSong(ctx context.Context, studio, id int64, base int, title, text string, sh *sheet.Sheet, now store.Moment) (store.Song, error) {
+func (h *House) SaveSong(ctx context.Context, studio, id int64, base int, title, text string, sh *sheet.Sheet, now store.Instant) (store.Song, error) {
 	saved, err := h.Store.SaveSong(ctx, studio, id, base, title, text, now, func(before store.Before) store.Followed { return follow(before, text, sh.Song) })
 	if err == nil {
 		h.Wake()

@@ -36,7 +36,7 @@ type taught struct {
 	t                            testing.TB
 	home                         int64
 	song, lesson, student, given int64
-	now                          store.Moment
+	now                          store.Instant
 }
 
 func newTaught(t testing.TB, text string) *taught {

@@ -213,7 +213,7 @@ func (s *songbook) deskProgression(v *deskView, cfg voicing.Config, home store.S
 		d := deskChord{Chord: chosen.Chord, Number: numbers[i].Number, Why: st.Speaker.Borrowed(numbers[i].Borrowed)}
 		d.choiceCard = newCard(&chosen.Voicing, cfg.In, cfg.Player, st.Speaker, chosen.Chord.Root)
 		if i > 0 {
-			d.Change = st.Speaker.Change(chosen.Change)
+			d.Change = st.Speaker.Change(chosen.Link)
 		}
 		sound = append(sound, strike{1.5 * float64(i), frequencies(chosen.Frets, cfg.In)})
 		v.Chosen = append(v.Chosen, d)

@@ -57,7 +57,7 @@ func (s *office) addExample(c *echo.Context) error {
 	var entries []store.Entry
 	for i, clean := range []int{0, 1, 3, 3} {
 		entries = append(entries, store.Entry{StudioID: home, StudentID: student, AssignmentID: assignment, PartID: parsed.PartID(0), Part: parsed.Parts[0].Name, Rung: arrange.OneFinger,
-			Tempo: math.Round(parsed.Tempo * (0.6 + 0.05*float64(i))), Clean: clean, Minutes: 10, PractisedAt: now - store.Moment((5-i)*24*60*60), SentID: account.Random(8)})
+			Tempo: math.Round(parsed.Tempo * (0.6 + 0.05*float64(i))), Clean: clean, Minutes: 10, PractisedAt: now - store.Instant((5-i)*24*60*60), SentID: account.Random(8)})
 	}
 	if err := s.Store.AddEntries(ctx, entries); err != nil {
 		return err

@@ -176,8 +176,8 @@ func (p *pages) in(zone *time.Location) (map[string]*template.Template, error) {
 
 func parsePages(zone *time.Location) (map[string]*template.Template, error) {
 	layout := template.New("").Funcs(functions).Funcs(template.FuncMap{
-		"date":   func(m store.Moment) string { return m.Time().In(zone).Format("2 Jan 2006") },
-		"moment": func(m store.Moment) string { return moment(m, zone) },
+		"date":   func(m store.Instant) string { return m.Time().In(zone).Format("2 Jan 2006") },
+		"moment": func(m store.Instant) string { return moment(m, zone) },
 	})
 	shared, err := fs.Glob(templateFiles, "templates/part_*.html")
 	if err != nil {
@@ -295,7 +295,7 @@ func (s *base) drawn(c *echo.Context, name string, data any) (SafeHTML, error) {
 }
 
 // moment writes when something was, in a zone.
-func moment(m store.Moment, zone *time.Location) string {
+func moment(m store.Instant, zone *time.Location) string {
 	return m.Time().In(zone).Format("Mon 2 Jan, 15:04")
 }
 

@@ -275,7 +275,7 @@ const longestAge = 90 * 24 * time.Hour
 
 // practisedAt is when something was practised that was written down so many
 // seconds before it was sent, by the sender's clock, whatever that clock shows.
-func practisedAt(age string, now time.Time) store.Moment {
+func practisedAt(age string, now time.Time) store.Instant {
 	seconds, err := strconv.ParseFloat(age, 64)
 	if err != nil || math.IsNaN(seconds) {
 		seconds = 0

@@ -51,7 +51,7 @@ func TestPracticeIsAnsweredByItsID(t *testing.T) {
 	}
 	entries, err := h.store.EntriesOf(ctx, studioOfDemo, saskia.ID, 0, 0)
 	require.NoError(t, err)
-	at := map[string]store.Moment{}
+	at := map[string]store.Instant{}
 	for _, e := range entries {
 		at[e.SentID] = e.PractisedAt
 	}

@@ -59,7 +59,7 @@ func (s *streams) progressionCommand() *cli.Command {
 			var b strings.Builder
 			for _, ch := range new(voicing.Book).Progression(slots, cfg) {
 				j := chosenJSON{ch.Chord.Symbol, newVoicingJSON(&ch.Voicing, cfg),
-					changeJSON{round(ch.Change.Ease, 1000), ch.Change.Anchors, ch.Change.Guides, round(ch.Change.Shift, 10)}}
+					changeJSON{round(ch.Link.Ease, 1000), ch.Link.Anchors, ch.Link.Guides, round(ch.Link.Shift, 10)}}
 				if j.Change.Anchors == nil {
 					j.Change.Anchors = []neck.String{}
 				}
@@ -69,7 +69,7 @@ func (s *streams) progressionCommand() *cli.Command {
 				v.Chords = append(v.Chords, j)
 				fmt.Fprintf(&b, "%-8s %s; change %.2f", ch.Chord.Symbol, j.Voicing, j.Change.Ease)
 				if len(j.Change.Anchors) > 0 {
-					fmt.Fprintf(&b, ", %s", speaker.Change(ch.Change))
+					fmt.Fprintf(&b, ", %s", speaker.Change(ch.Link))
 				}
 				b.WriteByte('\n')
 			}

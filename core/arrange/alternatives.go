@@ -43,10 +43,10 @@ type wish struct {
 // all on one string, with more open strings or none, without a barre or the
 // little finger, elsewhere on the neck; and, for the phrase that it is part of,
 // the same notes in the other octave or elsewhere as a whole. Each is the best of
-// its kind beside a version that stays as it is. With a pass they are for that
+// its like beside a version that stays as it is. With a pass they are for that
 // pass of a repeated line alone; 0 is every pass.
 func (a *Arranger) Alternatives(part int, rung Rung, way Way, bar, pass int) []Alternative {
-	sol, _ := solve(a.set, a.apart(part, way), rung.kind(), way)
+	sol, _ := solve(a.set, a.apart(part, way), rung.row(), way)
 	s := sol.score
 	at := s.barOf(bar-1, pass)
 	first := slices.IndexFunc(s.events, func(e event) bool { return e.bar == at })
@@ -110,7 +110,7 @@ func (a Alternative) alike(b Alternative) bool {
 }
 
 // moves tells whether shapes sound what others do, so many octaves higher.
-func (p *plan) moves(from, to []neck.Frets, octaves int) bool {
+func (p *search) moves(from, to []neck.Frets, octaves int) bool {
 	for i := range from {
 		a, b := p.set.in.Sounds(from[i]), p.set.in.Sounds(to[i])
 		if len(a) != len(b) {
@@ -158,7 +158,7 @@ func wishes(sol *solution, first, end int) []wish {
 	}
 	played := map[neck.Frets]bool{}
 	for i := first; i < end; i++ {
-		c := sol.kinds[sol.need[i].kind].choices[sol.states[i].choice]
+		c := sol.offers[sol.need[i].offer].choices[sol.states[i].choice]
 		if !played[c.Frets] { // every event otherwise than it is now, as far as it can
 			played[c.Frets] = true
 			shape := c.Frets
@@ -202,14 +202,14 @@ func phraseWishes(sol *solution, first, end int) []wish {
 // stretch is some events of a solution played in some way: those that sound a pitch.
 type stretch struct {
 	events []int
-	kinds  []*kind
+	offers []*offer
 	states []state
 	cost   float64
 }
 
 func (s *stretch) shapes() []neck.Frets {
-	list := make([]neck.Frets, len(s.kinds))
-	for i, k := range s.kinds {
+	list := make([]neck.Frets, len(s.offers))
+	for i, k := range s.offers {
 		list[i] = k.choices[s.states[i].choice].Frets
 	}
 	return list
@@ -219,32 +219,32 @@ func (s *stretch) shapes() []neck.Frets {
 // wish allows, what comes before and after staying as it is; nil where there is
 // none. With as it is measured as the solution has it.
 func (sol *solution) local(first, end int, w wish, as bool) *stretch {
-	// A copy whose kinds may grow without touching the solution's.
-	p := *sol.plan
-	p.kinds = slices.Clone(sol.plan.kinds)
-	p.known = map[kindKey]int{}
+	// A copy whose offers may grow without touching the solution's.
+	p := *sol.search
+	p.offers = slices.Clone(sol.search.offers)
+	p.known = map[offerKey]int{}
 	c := newChanges(&p)
 	g := &p.set.bench.graph
 	g.Reset()
 	s := &stretch{}
 	allowed := map[int][]int{}
-	kinds := make([]int, 0, end-first)
+	offers := make([]int, 0, end-first)
 	nodes := make([]int, end-first) // by event
 	for i := first; i < end; i++ {
 		e := &p.score.events[i]
 		if e.from.Dead() {
 			continue
 		}
-		at := p.need[i].kind
+		at := p.need[i].offer
 		if w.free {
-			at = p.kindOf(kindKey{content: e.content, main: true, octaves: int8(w.octaves), held: -1, free: true})
+			at = p.offerOf(offerKey{content: e.content, main: true, octaves: int8(w.octaves), held: -1, free: true})
 		}
-		nodes[i-first] = len(kinds)
-		kinds, s.events = append(kinds, at), append(s.events, i)
+		nodes[i-first] = len(offers)
+		offers, s.events = append(offers, at), append(s.events, i)
 	}
 	any := false
-	for n, at := range kinds {
-		k := &p.kinds[at]
+	for n, at := range offers {
+		k := &p.offers[at]
 		states := p.statesOf(k)
 		own := make([]float64, len(states))
 		var ok []int
@@ -272,20 +272,20 @@ func (sol *solution) local(first, end int, w wish, as bool) *stretch {
 		return nil
 	}
 	link := func(from, to int, a, b int, fixed, seconds, weight float64, fromState, toState *state) {
-		step := c.step(&p.kinds[a], &p.kinds[b], fixed, seconds)
+		step := c.step(&p.offers[a], &p.offers[b], fixed, seconds)
 		switch {
 		case fromState != nil:
-			for j, st := range p.kinds[b].states {
+			for j, st := range p.offers[b].states {
 				g.Add(to, j, weight*step.cost(*fromState, st))
 			}
 		case toState != nil:
-			for i, st := range p.kinds[a].states {
+			for i, st := range p.offers[a].states {
 				g.Add(from, i, weight*step.cost(st, *toState))
 			}
 		default:
 			g.Link(from, to, weight, func(i int, row []float64) {
 				for j := range row {
-					row[j] = step.cost(p.kinds[a].states[i], p.kinds[b].states[j])
+					row[j] = step.cost(p.offers[a].states[i], p.offers[b].states[j])
 				}
 			})
 		}
@@ -296,20 +296,20 @@ func (sol *solution) local(first, end int, w wish, as bool) *stretch {
 		switch {
 		case in(from) && in(to):
 			a, b := nodes[from-first], nodes[to-first]
-			link(a, b, kinds[a], kinds[b], fixed, seconds, weight, nil, nil)
+			link(a, b, offers[a], offers[b], fixed, seconds, weight, nil, nil)
 		case in(to):
 			b := nodes[to-first]
-			link(0, b, p.need[from].kind, kinds[b], fixed, seconds, weight, &sol.states[from], nil)
+			link(0, b, p.need[from].offer, offers[b], fixed, seconds, weight, &sol.states[from], nil)
 		case in(from):
 			a := nodes[from-first]
-			link(a, 0, kinds[a], p.need[to].kind, fixed, seconds, weight, nil, &sol.states[to])
+			link(a, 0, offers[a], p.need[to].offer, fixed, seconds, weight, nil, &sol.states[to])
 		}
 	})
 	found := g.Among(allowed)
 	s.cost = found.Total
-	for n, at := range kinds {
-		k := &p.kinds[at]
-		s.kinds, s.states = append(s.kinds, k), append(s.states, k.states[found.States[n]])
+	for n, at := range offers {
+		k := &p.offers[at]
+		s.offers, s.states = append(s.offers, k), append(s.states, k.states[found.States[n]])
 	}
 	return s
 }
@@ -327,8 +327,8 @@ type figure struct {
 func figuresOf(sol *solution, s *stretch) figure {
 	f := figure{low: math.MaxInt}
 	var used neck.StringSet
-	for i := range s.kinds {
-		c := &s.kinds[i].choices[s.states[i].choice]
+	for i := range s.offers {
+		c := &s.offers[i].choices[s.states[i].choice]
 		f.barres += c.Build().Barres
 		f.fingers += c.Count()
 		f.little = f.little || c.Uses(hand.Little)
@@ -357,7 +357,7 @@ func figuresOf(sol *solution, s *stretch) figure {
 			}
 		}
 		if i > 0 {
-			before := &s.kinds[i-1].choices[s.states[i-1].choice]
+			before := &s.offers[i-1].choices[s.states[i-1].choice]
 			f.shift += sol.along(s.states[i-1].base, s.states[i].base)
 			f.kept += hand.Between(before.Fingering, c.Fingering).Kept
 		}

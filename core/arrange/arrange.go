@@ -228,13 +228,13 @@ func (a *Arranger) score(part int) *score {
 
 // Version makes one version of a part the way the teacher wants it.
 func (a *Arranger) Version(part int, rung Rung, way Way) Version {
-	sol, why := solve(a.set, a.apart(part, way), rung.kind(), way)
+	sol, why := solve(a.set, a.apart(part, way), rung.row(), way)
 	return a.write(sol, why)
 }
 
 // Refused says why a part is not offered on a rung; nil is none.
 func (a *Arranger) Refused(part int, rung Rung) Fact {
-	return rung.kind().refuses(a.score(part), a.set)
+	return rung.row().refuses(a.score(part), a.set)
 }
 
 // Refusal is a rung that is not offered, and why.

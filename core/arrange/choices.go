@@ -44,8 +44,8 @@ const (
 	crowdedPower = 0.12 // a shape that is moved about
 )
 
-// kind is what the events that may be played in the same ways share.
-type kind struct {
+// offer is what the events that may be played in the same ways share.
+type offer struct {
 	id      int
 	choices []choice // never empty
 	states  []state
@@ -64,7 +64,7 @@ type choice struct {
 	line    bool           // one finger holds all that is stopped of it
 	by      song.Technique // of a single note that is played as it is written
 	opened  bool           // an open string for a note that is written fretted
-	why     []Fact         // what speaks for it, beside the kind's reason
+	why     []Fact         // what speaks for it, beside the offer's reason
 	remarks []voicing.Remark
 }
 
@@ -74,8 +74,8 @@ type state struct {
 	base   int8
 }
 
-// kindKey tells kinds apart.
-type kindKey struct {
+// offerKey tells offers apart.
+type offerKey struct {
 	content int
 	main    bool // thickened, on the rungs that thicken
 	octaves int8 // by which its phrase moves
@@ -87,7 +87,7 @@ type kindKey struct {
 // chooser fills in the ways in which an event can be played on a rung.
 type chooser struct {
 	set     setup
-	rung    *kindOfRung
+	rung    *rungRow
 	way     Way
 	key     pitch.Key
 	content *content
@@ -97,7 +97,7 @@ type chooser struct {
 	open    bool // the part has open strings
 	free    bool // the notes may lie elsewhere
 	octaves int
-	*kind
+	*offer
 }
 
 // choose fills in the choices.
@@ -119,7 +119,7 @@ func (c *chooser) choose() {
 }
 
 // holds tells whether the notes are picked out of a shape that stays down.
-func (k *kind) holds() bool {
+func (k *offer) holds() bool {
 	return slices.ContainsFunc(k.why, func(f Fact) bool { r, ok := f.(Reason); return ok && r.Why == HeldShape })
 }
 

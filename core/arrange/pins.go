@@ -41,7 +41,7 @@ const (
 // pin takes away the choices that the teacher's pins rule out. A pin is never
 // refused for a shape that the hand can hold; one that leaves nothing is
 // reported, and the choices that come nearest to it stay.
-func (p *plan) pin() {
+func (p *search) pin() {
 	p.nowhere()
 	pins := slices.Clone(p.way.Pins)
 	slices.SortStableFunc(pins, func(a, b Pin) int { return cmp.Compare(a.meant(), b.meant()) })
@@ -87,7 +87,7 @@ func (p Pin) speaksOf(e *event, s *score) bool {
 
 // nowhere reports the pins that speak of nothing in the part: its bars, or the
 // passes of a line, have become fewer, nothing is struck there, or the chord has gone.
-func (p *plan) nowhere() {
+func (p *search) nowhere() {
 	for _, pin := range p.way.Pins {
 		u := Unmet{Pin: pin, Bar: pin.Bar, Start: pin.Start}
 		switch {
@@ -108,8 +108,8 @@ func (p *plan) nowhere() {
 
 // keepPinned keeps the choices of a need that come nearest to a pin, beside those that
 // are kept already. It tells whether the pin is kept too.
-func (p *plan) keepPinned(i int, pin Pin, kept []Pin) bool {
-	k := p.kinds[p.need[i].kind]
+func (p *search) keepPinned(i int, pin Pin, kept []Pin) bool {
+	k := p.offers[p.need[i].offer]
 	if pin.What == PinFinger && pin.On != 0 && !pin.Event && !slices.ContainsFunc(k.choices, func(c choice) bool { return c.Frets.On(pin.On) > 0 }) {
 		return true // of a bar it speaks where its string is stopped
 	}
@@ -152,12 +152,12 @@ func (p *plan) keepPinned(i int, pin Pin, kept []Pin) bool {
 		p.unmet = append(p.unmet, Unmet{Pin: pin, Bar: p.score.of[e.bar].bar + 1, Start: e.from.Start, Beat: e.beat, Of: others, Why: OtherNotes})
 	}
 	k.choices, k.states = left, nil
-	p.need[i].kind = p.addKind(k)
+	p.need[i].offer = p.addOffer(k)
 	return nearest == 0
 }
 
 // others names the notes of a pinned shape that are not those of what is played.
-func (p *plan) others(i int, pin Pin) string {
+func (p *search) others(i int, pin Pin) string {
 	if pin.What != PinShape {
 		return ""
 	}
@@ -199,10 +199,10 @@ func subject(facts []Fact) string {
 
 // pinnedChoices are ways that a pin asks for beyond those that the rung has: any
 // shape that the hand can hold, and the shapes of the rung with another finger.
-func (p *plan) pinnedChoices(i int, k *kind, pin Pin) []choice {
+func (p *search) pinnedChoices(i int, k *offer, pin Pin) []choice {
 	e := &p.score.events[i]
-	more := kind{}
-	c := chooser{set: p.set, rung: p.rung, way: p.way, key: p.key, content: &p.score.contents[e.content], open: p.score.open, kind: &more}
+	more := offer{}
+	c := chooser{set: p.set, rung: p.rung, way: p.way, key: p.key, content: &p.score.contents[e.content], open: p.score.open, offer: &more}
 	switch pin.What {
 	case PinShape:
 		if slices.ContainsFunc(k.choices, func(ch choice) bool { return ch.Frets == pin.Shape }) {

@@ -23,8 +23,8 @@ const (
 	AsWritten  Rung = "as-written"
 )
 
-// kindOfRung is what sets one rung apart from the others.
-type kindOfRung struct {
+// rungRow is what sets one rung apart from the others.
+type rungRow struct {
 	rung  Rung
 	title string
 	// literal rungs play notes as they are written, with their ornaments.
@@ -40,8 +40,8 @@ type kindOfRung struct {
 	choose func(*chooser)
 }
 
-// kinds has a row for each rung.
-var kinds = []kindOfRung{
+// rows has a row for each rung.
+var rows = []rungRow{
 	{rung: OneFinger, title: "One finger", refuses: always, choose: (*chooser).oneFinger},
 	{rung: TwoNote, title: "Two notes", notes: 2, refuses: noPower, choose: (*chooser).twoNote},
 	{rung: Octave, title: "Octaves", notes: 2, refuses: noPower, choose: (*chooser).octave},
@@ -52,9 +52,9 @@ var kinds = []kindOfRung{
 
 // Rungs lists all rungs.
 var Rungs = func() []Rung {
-	list := make([]Rung, len(kinds))
-	for i := range kinds {
-		list[i] = kinds[i].rung
+	list := make([]Rung, len(rows))
+	for i := range rows {
+		list[i] = rows[i].rung
 	}
 	return list
 }()
@@ -70,20 +70,20 @@ func ParseRung(s string) (Rung, error) {
 // Valid tells whether there is such a rung.
 func (r Rung) Valid() bool { return slices.Contains(Rungs, r) }
 
-func (r Rung) kind() *kindOfRung {
-	for i := range kinds {
-		if kinds[i].rung == r {
-			return &kinds[i]
+func (r Rung) row() *rungRow {
+	for i := range rows {
+		if rows[i].rung == r {
+			return &rows[i]
 		}
 	}
-	return &kinds[len(kinds)-1]
+	return &rows[len(rows)-1]
 }
 
 // Title is what the rung is called on a page.
-func (r Rung) Title() string { return r.kind().title }
+func (r Rung) Title() string { return r.row().title }
 
 // Literal tells whether notes are played as they are written, with their ornaments.
-func (r Rung) Literal() bool { return r.kind().literal }
+func (r Rung) Literal() bool { return r.row().literal }
 
 // always offers a rung.
 func always(*score, setup) Fact { return nil }

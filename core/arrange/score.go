@@ -376,7 +376,7 @@ func nano(seconds float64) float64 { return math.Round(seconds*1e9) / 1e9 }
 func (s *score) strike(picking hand.Picking) {
 	s.gallops = 0
 	s.strokes = [2][]song.Stroke{}
-	var moments []hand.Moment
+	var moments []hand.Strike
 	for first := 0; first < len(s.events); {
 		end := first
 		for end < len(s.events) && s.events[end].bar == s.events[first].bar {
@@ -387,7 +387,7 @@ func (s *score) strike(picking hand.Picking) {
 			pulse := s.measures[s.events[first].bar].Meter.Pulse()
 			for i := range s.events[first:end] {
 				e := &s.events[first+i]
-				moments = append(moments, hand.Moment{Beats: e.from.Start.Div(pulse), Picked: which == 1 || hand.Picked(e.from), Written: e.from.Stroke})
+				moments = append(moments, hand.Strike{Beats: e.from.Start.Div(pulse), Picked: which == 1 || hand.Picked(e.from), Written: e.from.Stroke})
 			}
 			s.strokes[which] = append(s.strokes[which], hand.Strokes(moments, picking)...)
 		}

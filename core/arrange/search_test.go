@@ -56,23 +56,23 @@ func drawSmall(t *rapid.T) (*song.Song, Options, Rung, Way) {
 
 // plainCost adds up what states cost by walking through the part as it is
 // played, pass by pass.
-func plainCost(p *plan, states []state) float64 {
+func plainCost(p *search, states []state) float64 {
 	c := newChanges(p)
-	kind := func(i int) *kind { return &p.kinds[p.need[i].kind] }
+	offerFor := func(i int) *offer { return &p.offers[p.need[i].offer] }
 	from := func(before, i int, seconds float64) float64 {
-		s := c.step(kind(before), kind(i), p.need[i].fixed, seconds)
-		return s.cost(states[before], states[i]) + kind(i).choices[states[i].choice].taste
+		s := c.step(offerFor(before), offerFor(i), p.need[i].fixed, seconds)
+		return s.cost(states[before], states[i]) + offerFor(i).choices[states[i].choice].taste
 	}
 	first, last := p.score.ends()
 	if first < 0 {
 		return 0 // dead strokes alone
 	}
-	open := kind(first).choices[states[first].choice]
+	open := offerFor(first).choices[states[first].choice]
 	ways := p.score.ways
 	sum := ways.beginning * (grade.Work(p.need[first].fixed+open.hold) + open.taste)
 	for _, in := range ways.in {
-		k := &p.kinds[p.kindOf(kindKey{content: in.content, main: true, held: -1})]
-		s := c.step(k, kind(first), p.need[first].fixed, in.seconds)
+		k := &p.offers[p.offerOf(offerKey{content: in.content, main: true, held: -1})]
+		s := c.step(k, offerFor(first), p.need[first].fixed, in.seconds)
 		best := math.Inf(1)
 		for _, other := range p.statesOf(k) {
 			best = min(best, s.cost(other, states[first]))
@@ -80,8 +80,8 @@ func plainCost(p *plan, states []state) float64 {
 		sum += in.share * (best + open.taste)
 	}
 	for _, out := range ways.out {
-		k := &p.kinds[p.kindOf(kindKey{content: out.content, main: true, held: -1})]
-		s := c.step(kind(last), k, 0, out.seconds)
+		k := &p.offers[p.offerOf(offerKey{content: out.content, main: true, held: -1})]
+		s := c.step(offerFor(last), k, 0, out.seconds)
 		best := math.Inf(1)
 		for _, other := range p.statesOf(k) {
 			best = min(best, s.cost(states[last], other)+k.choices[other.choice].taste)
@@ -115,7 +115,7 @@ func plainCost(p *plan, states []state) float64 {
 }
 
 // every calls f with every choice of states in which what is one choice is.
-func every(p *plan, f func([]state)) {
+func every(p *search, f func([]state)) {
 	nodes := map[node][]int{}
 	var order []node
 	for i := range p.need {
@@ -135,7 +135,7 @@ func every(p *plan, f func([]state)) {
 			f(states)
 			return
 		}
-		for _, s := range p.kinds[order[k].kind].states {
+		for _, s := range p.offers[order[k].offer].states {
 			for _, i := range nodes[order[k]] {
 				states[i] = s
 			}
@@ -146,13 +146,13 @@ func every(p *plan, f func([]state)) {
 }
 
 // tries is how many choices there are, counted up to a bound.
-func tries(p *plan, most int) int {
+func tries(p *search, most int) int {
 	n := 1
 	seen := map[node]bool{}
 	for i := range p.need {
 		if key := p.nodeOf(i); !seen[key] {
 			seen[key] = true
-			n *= len(p.kinds[p.need[i].kind].states)
+			n *= len(p.offers[p.need[i].offer].states)
 		}
 		if n > most {
 			break
@@ -176,8 +176,8 @@ func TestSolveAgainstBruteForce(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		drawn++
 		s, o, rung, way := drawSmall(t)
-		sol, _ := solve(New(s, o).set, New(s, o).score(0), rung.kind(), way)
-		p := sol.plan
+		sol, _ := solve(New(s, o).set, New(s, o).score(0), rung.row(), way)
+		p := sol.search
 		if len(p.need) == 0 || tries(p, most) > most {
 			return // nothing to try, or too much
 		}
@@ -196,8 +196,8 @@ func TestDemandsAreThoseOfMoments(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		s, o, rung, way := drawSmall(t)
 		a := New(s, o)
-		sol, _ := solve(a.set, a.score(0), rung.kind(), way)
-		w := &writer{solution: sol, changes: newChanges(sol.plan)}
+		sol, _ := solve(a.set, a.score(0), rung.row(), way)
+		w := &writer{solution: sol, changes: newChanges(sol.search)}
 		for i := range sol.need {
 			by, total := w.hardestWay(i)
 			m := w.momentBy(i, by)

@@ -11,40 +11,40 @@ import (
 	"valleyside/core/song"
 )
 
-// plan is a score with the ways in which each of its events can be played.
-type plan struct {
-	set   setup
-	score *score
-	rung  *kindOfRung
-	way   Way
-	key   pitch.Key // of the part, the likeliest where one is needed and none is given
-	whole int       // octaves by which the whole part moves, for one string
-	kinds []kind    // all that there are
-	known map[kindKey]int
-	need  []need // one for each event, in order
-	bases []int8 // where the hand may wait while nothing is fretted
-	unmet []Unmet
+// search is a score with the ways in which each of its events can be played.
+type search struct {
+	set    setup
+	score  *score
+	rung   *rungRow
+	way    Way
+	key    pitch.Key // of the part, the likeliest where one is needed and none is given
+	whole  int       // octaves by which the whole part moves, for one string
+	offers []offer   // all that there are
+	known  map[offerKey]int
+	need   []need // one for each event, in order
+	bases  []int8 // where the hand may wait while nothing is fretted
+	unmet  []Unmet
 }
 
-// need is the kind of an event and what its stroke asks whatever it is played
+// need is the offer for an event and what its stroke asks whatever it is played
 // with.
 type need struct {
-	kind   int
+	offer  int
 	fixed  float64 // demand
 	pinned bool
 }
 
 // solution is the choice of least work: a state for each event.
 type solution struct {
-	*plan
+	*search
 	states []state
 	cost   float64
 	exact  bool // no other takes less work
 }
 
-// newPlan gives every event its choices.
-func newPlan(set setup, s *score, rung *kindOfRung, way Way, whole int) *plan {
-	p := &plan{set: set, score: s, rung: rung, way: way, key: s.part.Key, whole: whole, known: map[kindKey]int{}, need: make([]need, len(s.events))}
+// newSearch gives every event its choices.
+func newSearch(set setup, s *score, rung *rungRow, way Way, whole int) *search {
+	p := &search{set: set, score: s, rung: rung, way: way, key: s.part.Key, whole: whole, known: map[offerKey]int{}, need: make([]need, len(s.events))}
 	if !p.key.Valid() && (way.Thicken == Thirds || way.Thicken == Sixths) {
 		if guesses := theory.KeysOfSong(set.song); len(guesses) > 0 {
 			p.key = guesses[0].Key
@@ -55,7 +55,7 @@ func newPlan(set setup, s *score, rung *kindOfRung, way Way, whole int) *plan {
 	for i := range s.events {
 		e := &s.events[i]
 		n := &p.need[i]
-		n.kind = p.kindOf(kindKey{content: e.content, main: main[i], octaves: moved[i] + int8(whole), held: e.held, keeps: e.keeps})
+		n.offer = p.offerOf(offerKey{content: e.content, main: main[i], octaves: moved[i] + int8(whole), held: e.held, keeps: e.keeps})
 		m := p.moment(i)
 		n.fixed = m.Fixed(set.at)
 	}
@@ -63,8 +63,8 @@ func newPlan(set setup, s *score, rung *kindOfRung, way Way, whole int) *plan {
 	return p
 }
 
-// kindOf finds or makes the kind of an event.
-func (p *plan) kindOf(key kindKey) int {
+// kindOf finds or makes what is offered for an event.
+func (p *search) offerOf(key offerKey) int {
 	if key.held >= 0 && (!p.rung.literal || p.set.rewrites()) {
 		key.held = -1
 	}
@@ -72,24 +72,24 @@ func (p *plan) kindOf(key kindKey) int {
 		return k
 	}
 	c := chooser{set: p.set, rung: p.rung, way: p.way, key: p.key, content: &p.score.contents[key.content],
-		main: key.main, open: p.score.open, octaves: int(key.octaves), keeps: key.keeps, free: key.free, kind: &kind{}}
+		main: key.main, open: p.score.open, octaves: int(key.octaves), keeps: key.keeps, free: key.free, offer: &offer{}}
 	if key.held >= 0 {
 		c.held = &p.score.held[key.held]
 	}
 	c.choose()
 	c.given()
-	p.known[key] = p.addKind(*c.kind)
+	p.known[key] = p.addOffer(*c.offer)
 	return p.known[key]
 }
 
-func (p *plan) addKind(k kind) int {
-	k.id = len(p.kinds)
-	p.kinds = append(p.kinds, k)
+func (p *search) addOffer(k offer) int {
+	k.id = len(p.offers)
+	p.offers = append(p.offers, k)
 	return k.id
 }
 
 // moment is what is known of event i before its fingering is.
-func (p *plan) moment(i int) grade.Moment {
+func (p *search) moment(i int) grade.Moment {
 	e := &p.score.events[i]
 	m := grade.Moment{Seconds: e.gap, Count: e.count, Tied: e.tied, Palm: e.from.Muted(p.score.part)}
 	if p.rung.literal {
@@ -103,7 +103,7 @@ func (p *plan) moment(i int) grade.Moment {
 
 // picking tells which of the strokes are those of the rung: on the easier ones
 // everything is picked, since ornaments become picked notes.
-func (p *plan) picking() int {
+func (p *search) picking() int {
 	if p.rung.literal {
 		return 0
 	}
@@ -114,7 +114,7 @@ func (p *plan) picking() int {
 // makes big: all, or with Accents the first and the longest of each bar and what
 // is accented; what is typed as several notes or by name always, and the single notes
 // beside it never.
-func (p *plan) mainEvents() []bool {
+func (p *search) mainEvents() []bool {
 	events := p.score.events
 	main := make([]bool, len(events))
 	beside := p.score.besideChords()
@@ -148,7 +148,7 @@ func (p *plan) mainEvents() []bool {
 
 // movePhrases is by how many octaves each event moves so that it lies on the
 // neck: whole phrases move, never a note alone.
-func (p *plan) movePhrases() []int8 {
+func (p *search) movePhrases() []int8 {
 	events := p.score.events
 	moved := make([]int8, len(events))
 	low, high := p.set.in.Compass()
@@ -182,7 +182,7 @@ func (p *plan) movePhrases() []int8 {
 }
 
 // span is what an event needs to have on the neck.
-func (p *plan) span(h *harmony) (low, high pitch.Pitch) {
+func (p *search) span(h *harmony) (low, high pitch.Pitch) {
 	switch {
 	case p.rung.literal && len(h.pitches) > 0:
 		return h.pitches[0], h.pitches[len(h.pitches)-1]
@@ -195,22 +195,22 @@ func (p *plan) span(h *harmony) (low, high pitch.Pitch) {
 // node tells which events are one choice: the same event of bars that are
 // written alike, and of cells that come again within a bar; and a chord, or whatever is
 // made of several notes, wherever the part has it.
-type node struct{ kind, bar, slot int }
+type node struct{ offer, bar, slot int }
 
-func (p *plan) nodeOf(i int) node {
+func (p *search) nodeOf(i int) node {
 	n := &p.need[i]
 	e := &p.score.events[i]
-	if k := &p.kinds[n.kind]; !n.pinned && k.many() && !(p.rung.literal && e.from.Kind == song.Notes) {
-		return node{kind: n.kind, bar: -1}
+	if k := &p.offers[n.offer]; !n.pinned && k.many() && !(p.rung.literal && e.from.Kind == song.Notes) {
+		return node{offer: n.offer, bar: -1}
 	}
 	if n.pinned {
-		return node{n.kind, e.bar, e.slot}
+		return node{n.offer, e.bar, e.slot}
 	}
-	return node{n.kind, p.score.same[e.bar], e.cell}
+	return node{n.offer, p.score.same[e.bar], e.cell}
 }
 
-// many tells whether all ways of a kind sound several strings.
-func (k *kind) many() bool {
+// many tells whether all ways of an offer sound several strings.
+func (k *offer) many() bool {
 	for i := range k.choices {
 		if k.choices[i].voice.Strings < 2 {
 			return false
@@ -221,11 +221,11 @@ func (k *kind) many() bool {
 
 // rests lists where the hand may wait while nothing is fretted: wherever any
 // choice of the part has it, and at the first fret.
-func (p *plan) rests() {
+func (p *search) rests() {
 	used := [neck.MaxFret + 1]bool{1: true}
 	p.bases = p.bases[:0]
 	for i := range p.need {
-		k := &p.kinds[p.need[i].kind]
+		k := &p.offers[p.need[i].offer]
 		for j := range k.choices {
 			used[k.choices[j].base] = true
 		}
@@ -237,7 +237,7 @@ func (p *plan) rests() {
 	}
 }
 
-func (p *plan) statesOf(k *kind) []state {
+func (p *search) statesOf(k *offer) []state {
 	if k.states != nil {
 		return k.states
 	}
@@ -253,29 +253,29 @@ func (p *plan) statesOf(k *kind) []state {
 	return k.states
 }
 
-// change is what a change between each two choices of two kinds takes.
+// change is what a change between each two choices of two offers takes.
 type change struct {
 	placing, strings, taste float64
 	hops                    bool // a finger hops along its string
 }
 
-// changes makes changes and remembers them by their kinds. Most are alike, so
+// changes makes changes and remembers them by their offers. Most are alike, so
 // that each is kept once and the rest is numbers.
 type changes struct {
-	*plan
-	known map[[2]int][]uint16 // by kinds: which change, by choices
+	*search
+	known map[[2]int][]uint16 // by offers: which change, by choices
 	table []change
 	index map[change]uint16
 }
 
 // newChanges is for one search: the next one works in the same memory.
-func newChanges(p *plan) *changes {
+func newChanges(p *search) *changes {
 	b := p.set.bench
 	if b.changes == nil {
 		b.changes = map[[2]int][]uint16{}
 	}
 	clear(b.changes)
-	return &changes{plan: p, known: b.changes, index: map[change]uint16{}}
+	return &changes{search: p, known: b.changes, index: map[change]uint16{}}
 }
 
 // of is the change from one choice to another.
@@ -305,7 +305,7 @@ func (c *changes) number(ch change) uint16 {
 	return n
 }
 
-func (c *changes) between(a, b *kind) []uint16 {
+func (c *changes) between(a, b *offer) []uint16 {
 	key := [2]int{a.id, b.id}
 	if list, ok := c.known[key]; ok {
 		return list
@@ -371,11 +371,11 @@ func weakLegato(fretted bool, low, high hand.Finger, from, to int8) float64 {
 	return tasteSpread * math.Max(float64(to-from)-float64(high-low), 0)
 }
 
-// step is the cost of going from states of one kind to those of another in some
+// step is the cost of going from states of one offer to those of another in some
 // seconds, where the other's event asks for fixed beside it.
 type step struct {
 	changes *changes
-	a, b    *kind
+	a, b    *offer
 	list    []uint16
 	gap     grade.Gap
 	quick   bool // there is no time for a shift that is meant
@@ -386,12 +386,12 @@ type step struct {
 // that is meant, in seconds.
 const meant = 0.6
 
-func (c *changes) step(a, b *kind, fixed, seconds float64) step {
+func (c *changes) step(a, b *offer, fixed, seconds float64) step {
 	return step{c, a, b, c.between(a, b), grade.Over(seconds), seconds < meant, fixed}
 }
 
 // demandOf is the total demand of a stroke that is come to from another.
-func (c *changes) demandOf(a, b *kind, from, to state, fixed, seconds float64) float64 {
+func (c *changes) demandOf(a, b *offer, from, to state, fixed, seconds float64) float64 {
 	s := step{changes: c, a: a, b: b, gap: grade.Over(seconds), fixed: fixed}
 	return s.demand(from, to, c.of(&a.choices[from.choice], &b.choices[to.choice]))
 }
@@ -416,7 +416,7 @@ func (s *step) cost(from, to state) float64 {
 	return grade.Work(s.demand(from, to, ch)) + ch.taste + way
 }
 
-func (p *plan) along(a, b int8) float64 {
+func (p *search) along(a, b int8) float64 {
 	if a == b {
 		return 0
 	}
@@ -433,12 +433,12 @@ type passage struct {
 // solve finds the choice of least work. Every change counts as often as it is
 // played: a line that is played three times finds its way back to its start
 // twice, and the part goes on to its neighbours in the roadmap, or to itself.
-func (p *plan) solve() *solution {
+func (p *search) solve() *solution {
 	p.rests()
-	for i := range p.kinds {
-		p.kinds[i].states = nil
+	for i := range p.offers {
+		p.offers[i].states = nil
 	}
-	sol := &solution{plan: p, states: make([]state, len(p.need)), exact: true}
+	sol := &solution{search: p, states: make([]state, len(p.need)), exact: true}
 	first, last := p.score.ends()
 	if first < 0 {
 		return sol
@@ -448,10 +448,10 @@ func (p *plan) solve() *solution {
 	g, byKey := &b.graph, b.nodes
 	c := newChanges(p)
 	nodes := make([]int, len(p.need))
-	kindOfNode := []int{}
+	offerOfNode := []int{}
 	add := func(k int) int {
-		states := p.statesOf(&p.kinds[k])
-		kindOfNode = append(kindOfNode, k)
+		states := p.statesOf(&p.offers[k])
+		offerOfNode = append(offerOfNode, k)
 		if len(b.zeros) < len(states) {
 			b.zeros = make([]float64, 2*len(states))
 		}
@@ -464,7 +464,7 @@ func (p *plan) solve() *solution {
 		key := p.nodeOf(i)
 		n, ok := byKey[key]
 		if !ok {
-			n = add(p.need[i].kind)
+			n = add(p.need[i].offer)
 			byKey[key] = n
 		}
 		nodes[i] = n
@@ -484,7 +484,7 @@ func (p *plan) solve() *solution {
 		}
 		visits[n] += weight
 	}
-	k := &p.kinds[p.need[first].kind]
+	k := &p.offers[p.need[first].offer]
 	for j, st := range k.states {
 		g.Add(nodes[first], j, p.score.ways.beginning*(grade.Work(p.need[first].fixed+k.choices[st.choice].hold)))
 	}
@@ -494,19 +494,19 @@ func (p *plan) solve() *solution {
 		arrive(nodes[to], weight)
 	})
 	for _, in := range p.score.ways.in {
-		n := add(p.kindOf(kindKey{content: in.content, main: true, held: -1}))
+		n := add(p.offerOf(offerKey{content: in.content, main: true, held: -1}))
 		arrive(n, 0)
 		link(n, nodes[first], p.need[first].fixed, in.seconds, in.share)
 		arrive(nodes[first], in.share)
 	}
 	for _, out := range p.score.ways.out {
-		n := add(p.kindOf(kindKey{content: out.content, main: true, held: -1}))
+		n := add(p.offerOf(offerKey{content: out.content, main: true, held: -1}))
 		link(nodes[last], n, 0, out.seconds, out.share)
 		arrive(n, out.share)
 	}
 	for _, w := range b.ways {
 		weight := b.weights[w]
-		a, b := &p.kinds[kindOfNode[w.from]], &p.kinds[kindOfNode[w.to]]
+		a, b := &p.offers[offerOfNode[w.from]], &p.offers[offerOfNode[w.to]]
 		s := c.step(a, b, w.fixed, w.seconds)
 		g.Link(w.from, w.to, weight, func(i int, row []float64) {
 			for j := range row {
@@ -515,14 +515,14 @@ func (p *plan) solve() *solution {
 		})
 	}
 	for n, weight := range visits { // the tastes of being there
-		k := &p.kinds[kindOfNode[n]]
+		k := &p.offers[offerOfNode[n]]
 		for j, st := range k.states {
 			g.Add(n, j, weight*k.choices[st.choice].taste)
 		}
 	}
 	found := g.Solve()
 	sol.cost, sol.exact = found.Total, found.Exact
-	at := func(i int) state { return p.kinds[p.need[i].kind].states[found.States[nodes[i]]] }
+	at := func(i int) state { return p.offers[p.need[i].offer].states[found.States[nodes[i]]] }
 	hand := at(first).base
 	for i := range sol.states {
 		if p.score.events[i].from.Dead() {
@@ -537,7 +537,7 @@ func (p *plan) solve() *solution {
 
 // eachStep calls f for every change within the part, with its time and how
 // often it is played: from one event that sounds a pitch to the next.
-func (p *plan) eachStep(f func(from, to int, seconds, weight float64)) {
+func (p *search) eachStep(f func(from, to int, seconds, weight float64)) {
 	s := p.score
 	for _, line := range s.lines {
 		if line.first < 0 {
@@ -564,7 +564,7 @@ func (p *plan) eachStep(f func(from, to int, seconds, weight float64)) {
 
 // solve makes a version's solution: the score as the rung has it, its choices,
 // and the best of them.
-func solve(set setup, s *score, rung *kindOfRung, way Way) (*solution, []Fact) {
+func solve(set setup, s *score, rung *rungRow, way Way) (*solution, []Fact) {
 	if rung.strums && s.arpeggio() {
 		s = s.strummed(set)
 	}
@@ -574,13 +574,13 @@ func solve(set setup, s *score, rung *kindOfRung, way Way) (*solution, []Fact) {
 	if rung.rung == OneFinger && way.Prefer == OneString {
 		return oneString(set, s, rung, way)
 	}
-	return newPlan(set, s, rung, way, 0).solve(), nil
+	return newSearch(set, s, rung, way, 0).solve(), nil
 }
 
 // oneString plays the whole part on a single string if its range fits one, at
 // the sounding octave or else at another, and otherwise falls back to the
 // nearest places.
-func oneString(set setup, s *score, rung *kindOfRung, way Way) (*solution, []Fact) {
+func oneString(set setup, s *score, rung *rungRow, way Way) (*solution, []Fact) {
 	var best *solution
 	var on neck.String
 	for _, whole := range []int{0, -1, 1} {
@@ -588,7 +588,7 @@ func oneString(set setup, s *score, rung *kindOfRung, way Way) (*solution, []Fac
 			if !s.fits(set.in, str, whole) {
 				continue
 			}
-			p := newPlan(set, s.unkept(), rung, way, whole)
+			p := newSearch(set, s.unkept(), rung, way, whole)
 			if !p.only(str) {
 				continue
 			}
@@ -604,7 +604,7 @@ func oneString(set setup, s *score, rung *kindOfRung, way Way) (*solution, []Fac
 			return best, why
 		}
 	}
-	return newPlan(set, s, rung, way, 0).solve(), []Fact{NoOneString}
+	return newSearch(set, s, rung, way, 0).solve(), []Fact{NoOneString}
 }
 
 // unkept is the score in which no note keeps to its string.
@@ -629,10 +629,10 @@ func (s *score) fits(in neck.Instrument, str neck.String, whole int) bool {
 }
 
 // only leaves the choices on one string. It tells whether every event has one.
-func (p *plan) only(s neck.String) bool {
-	for i := range p.kinds {
+func (p *search) only(s neck.String) bool {
+	for i := range p.offers {
 		var left []choice
-		for _, c := range p.kinds[i].choices {
+		for _, c := range p.offers[i].choices {
 			if c.Frets == neck.NoFrets || c.Frets.On(s) >= 0 && c.Sounding() == 1 {
 				c.taste = grade.Place(int(c.base))
 				left = append(left, c)
@@ -641,7 +641,7 @@ func (p *plan) only(s neck.String) bool {
 		if len(left) == 0 {
 			return false
 		}
-		p.kinds[i].choices = left
+		p.offers[i].choices = left
 	}
 	return true
 }

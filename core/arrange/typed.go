@@ -105,12 +105,12 @@ func (v *Version) typedEvents(p *song.Part, written *song.Bar, b *Bar) []song.Ev
 // typedEvent is one event as it would be typed.
 func (v *Version) typedEvent(e *Event) song.Event {
 	typed := *e.From
-	if e.From.Kind == song.Notes && v.Rung.kind().literal {
+	if e.From.Kind == song.Notes && v.Rung.row().literal {
 		typed = *e.Placed()
 	}
 	typed.Start, typed.Length = e.Start, e.Length
 	switch {
-	case len(e.Notes) == 0 || v.Rung.kind().literal && e.From.Kind == song.Notes:
+	case len(e.Notes) == 0 || v.Rung.row().literal && e.From.Kind == song.Notes:
 	case e.From.Kind == song.Chord:
 		if c, ok := e.Name(); ok {
 			typed.Chord, typed.Frets = c, e.Fingering.Frets

@@ -40,7 +40,7 @@ func (r Rung) Thickenings() []Thicken {
 	switch {
 	case r == TwoNote:
 		return []Thicken{All, Accents, Thirds, Sixths}
-	case r.kind().notes > 0:
+	case r.row().notes > 0:
 		return []Thicken{All, Accents}
 	}
 	return nil

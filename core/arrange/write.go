@@ -22,7 +22,7 @@ type approach struct {
 type writer struct {
 	*solution
 	changes *changes
-	grips   map[[2]int32]*Grip // by kind and choice
+	grips   map[[2]int32]*Grip // by offer and choice
 	hards   map[Hard]*Hard     // those that differ
 	mutes   map[muteKey][]hand.Mute
 	apart   map[Fact]parted
@@ -33,7 +33,7 @@ type writer struct {
 // write writes a version down: its notes with their fingers, strokes and mutes,
 // what it asks of the hands, and why it is as it is.
 func (a *Arranger) write(sol *solution, why []Fact) Version {
-	p := sol.plan
+	p := sol.search
 	w := &writer{solution: sol, changes: newChanges(p), grips: map[[2]int32]*Grip{}, hards: map[Hard]*Hard{}, mutes: map[muteKey][]hand.Mute{}, apart: map[Fact]parted{}}
 	s := p.score
 	v := Version{Part: s.index, Rung: p.rung.rung, Tempo: p.set.tempo(s.part), Lift: p.set.lift, Work: sol.cost, Exact: sol.exact, Unmet: p.unmet, Why: why, Bars: make([]Bar, len(s.bars))}
@@ -115,9 +115,9 @@ func (w *writer) again(a, first, end int) bool {
 	return a+end-first == len(s.events) || s.events[a+end-first].bar != s.events[a].bar
 }
 
-func (w *writer) kindAt(i int) *kind { return &w.kinds[w.need[i].kind] }
+func (w *writer) offerAt(i int) *offer { return &w.offers[w.need[i].offer] }
 
-func (w *writer) choiceAt(i int) *choice { return &w.kindAt(i).choices[w.states[i].choice] }
+func (w *writer) choiceAt(i int) *choice { return &w.offerAt(i).choices[w.states[i].choice] }
 
 // hard is what asks most of the hands at event i.
 func (w *writer) hard(i int, by approach) *Hard {
@@ -150,7 +150,7 @@ func (w *writer) short(i int) string {
 	c := &w.score.contents[e.content]
 	ch := w.choiceAt(i)
 	root := c.names.At(c.harmony.root).Note.String()
-	for _, f := range w.kindAt(i).why {
+	for _, f := range w.offerAt(i).why {
 		if b, ok := f.(Below); ok {
 			return b.Of
 		}
@@ -175,12 +175,12 @@ func (w *writer) momentBy(i int, a approach) grade.Moment {
 	m := w.moment(i)
 	to := w.choiceAt(i)
 	m.To, m.Seconds, m.From = to.Fingering, a.seconds, hand.Lifted
-	if e := w.score.events[i]; e.held >= 0 && w.kindAt(i).holds() {
+	if e := w.score.events[i]; e.held >= 0 && w.offerAt(i).holds() {
 		m.To = w.score.held[e.held].Fingering
 	}
 	if a.from >= 0 {
 		m.From = w.choiceAt(a.from).Fingering
-		if e := w.score.events[a.from]; e.held >= 0 && w.kindAt(a.from).holds() {
+		if e := w.score.events[a.from]; e.held >= 0 && w.offerAt(a.from).holds() {
 			m.From = w.score.held[e.held].Fingering
 		}
 		from, base := w.states[a.from].base, w.states[i].base
@@ -196,7 +196,7 @@ func (w *writer) hardestWay(i int) (by approach, total float64) {
 	for _, a := range w.approaches(i) {
 		demand := w.need[i].fixed + w.choiceAt(i).hold
 		if a.from >= 0 {
-			demand = w.changes.demandOf(w.kindAt(a.from), w.kindAt(i), w.states[a.from], w.states[i], w.need[i].fixed, a.seconds)
+			demand = w.changes.demandOf(w.offerAt(a.from), w.offerAt(i), w.states[a.from], w.states[i], w.need[i].fixed, a.seconds)
 		}
 		if demand > total {
 			total, by = demand, a
@@ -228,8 +228,8 @@ func (w *writer) approaches(i int) []approach {
 
 // event writes one event of the version.
 func (w *writer) event(i int, demand float64) Event {
-	from, s, c, k := &w.score.events[i], w.states[i], w.choiceAt(i), w.kindAt(i)
-	key := [2]int32{int32(w.need[i].kind), s.choice}
+	from, s, c, k := &w.score.events[i], w.states[i], w.choiceAt(i), w.offerAt(i)
+	key := [2]int32{int32(w.need[i].offer), s.choice}
 	grip, known := w.grips[key]
 	if !known {
 		grip = &Grip{Notes: w.sounds(i, c), Dead: k.dead, Fingering: c.Fingering, Why: slices.Concat(k.why, c.why), Remarks: c.remarks}
@@ -343,10 +343,10 @@ func (w *writer) strike(bar *Bar, first int) {
 
 // strokesOf works out the strokes of a bar, with an eye on the event after it.
 func (w *writer) strokesOf(bar *Bar, after int) []song.Stroke {
-	moments := make([]hand.Moment, len(bar.Events), len(bar.Events)+1)
+	moments := make([]hand.Strike, len(bar.Events), len(bar.Events)+1)
 	for i := range bar.Events {
 		e := &bar.Events[i]
-		moments[i] = hand.Moment{Beats: e.Start.Div(bar.Measure.Meter.Pulse()), Picked: !w.rung.literal || hand.Picked(e.From), Written: e.From.Stroke,
+		moments[i] = hand.Strike{Beats: e.Start.Div(bar.Measure.Meter.Pulse()), Picked: !w.rung.literal || hand.Picked(e.From), Written: e.From.Stroke,
 			Low: e.Fingering.Lowest(), High: e.Fingering.Highest()}
 		if len(e.Dead) > 0 && moments[i].Low == 0 {
 			moments[i].Low, moments[i].High = e.Dead[0], e.Dead[len(e.Dead)-1]
@@ -355,7 +355,7 @@ func (w *writer) strokesOf(bar *Bar, after int) []song.Stroke {
 	if after < len(w.need) {
 		e, c := &w.score.events[after], w.choiceAt(after)
 		begins := w.score.origin(e.bar).Sub(w.score.origin(w.score.events[after-1].bar))
-		moments = append(moments, hand.Moment{Beats: begins.Add(e.from.Start).Div(bar.Measure.Meter.Pulse()), Picked: !w.rung.literal || hand.Picked(e.from), Low: c.Lowest(), High: c.Highest()})
+		moments = append(moments, hand.Strike{Beats: begins.Add(e.from.Start).Div(bar.Measure.Meter.Pulse()), Picked: !w.rung.literal || hand.Picked(e.from), Low: c.Lowest(), High: c.Highest()})
 	}
 	return hand.Strokes(moments, w.set.at.Picking)
 }
@@ -367,8 +367,8 @@ const worthSaying = 0.55
 func (w *writer) reasons(bar *Bar, first, end int) []Said {
 	list := w.said[:0]
 	for i := first; i < end; i++ {
-		list = w.group(list, w.kindAt(i).why, subject(w.kindAt(i).why))
-		list = w.group(list, w.choiceAt(i).why, subject(w.kindAt(i).why))
+		list = w.group(list, w.offerAt(i).why, subject(w.offerAt(i).why))
+		list = w.group(list, w.choiceAt(i).why, subject(w.offerAt(i).why))
 		for _, r := range w.choiceAt(i).remarks {
 			if told := (Remarked{r}); said(list, told) < 0 {
 				list = append(list, Said{Fact: told})
@@ -559,7 +559,7 @@ func (w *writer) naming() Fact {
 func (w *writer) lost() []Fact {
 	var octave, thinner, open, legato int
 	for i := range w.need {
-		c, k := w.choiceAt(i), w.kindAt(i)
+		c, k := w.choiceAt(i), w.offerAt(i)
 		from := w.score.events[i].from
 		if slices.ContainsFunc(k.why, func(f Fact) bool { _, moved := f.(Moved); return moved }) {
 			octave++

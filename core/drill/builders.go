@@ -39,7 +39,7 @@ func struck(s neck.String) slot {
 
 // slideBack slides a shift on one string and back: the string of the thickest note
 // that a finger stops at the place.
-func slideBack(m *moment) []Exercise {
+func slideBack(m *spot) []Exercise {
 	s, to := fretted(m.to.Fingering)
 	if s == 0 || m.from == nil || m.to.Base == m.from.Base {
 		return nil
@@ -75,7 +75,7 @@ func fretted(f hand.Fingering) (s neck.String, fret int) {
 }
 
 // takeAndLetGo takes the two shapes of a change in turn and lets them go.
-func takeAndLetGo(m *moment) []Exercise {
+func takeAndLetGo(m *spot) []Exercise {
 	if m.from == nil || m.from.Fingering == m.to.Fingering {
 		return nil
 	}
@@ -103,7 +103,7 @@ const lastEasy = 14
 
 // bringDown plays a stretch or a barre first where frets lie closer and strings are
 // softer, and brings it down. Open strings stay out of it, since they do not move.
-func bringDown(m *moment) []Exercise {
+func bringDown(m *spot) []Exercise {
 	f := m.to.Fingering
 	high := 0
 	for i, by := range f.Fingers {
@@ -140,7 +140,7 @@ func bringDown(m *moment) []Exercise {
 
 // stringByString holds a shape and plucks every string alone: those that must not
 // sound are heard not to.
-func stringByString(m *moment) []Exercise {
+func stringByString(m *spot) []Exercise {
 	f := m.to.Fingering
 	if len(sounding(f)) == 0 || len(sounding(f)) == neck.Strings {
 		return nil
@@ -165,7 +165,7 @@ func stringByString(m *moment) []Exercise {
 }
 
 // oneByOne sounds the strings of a shape one by one, then together.
-func oneByOne(m *moment) []Exercise { return Take(ShapeOf(m.to)) }
+func oneByOne(m *spot) []Exercise { return Take(ShapeOf(m.to)) }
 
 // Take is the practice of taking a shape: its strings one by one, then together, let
 // go and taken again; and with its thickest strings alone.
@@ -199,7 +199,7 @@ func take(s Shape) []song.Bar {
 }
 
 // onOpenStrings plays the strings of a bar without the fretting hand.
-func onOpenStrings(m *moment) []Exercise {
+func onOpenStrings(m *spot) []Exercise {
 	b := m.written()
 	for i := range b.Events {
 		e := &b.Events[i]
@@ -226,11 +226,11 @@ func onOpenStrings(m *moment) []Exercise {
 }
 
 // meter is the time of the bar of the place.
-func (m *moment) meter() song.Meter { return m.Version.Bars[m.Bar].Measure.Meter }
+func (m *spot) meter() song.Meter { return m.Version.Bars[m.Bar].Measure.Meter }
 
 // written is the bar of the place, typed out as the version plays it, as a whole bar
 // that no sound is held into.
-func (m *moment) written() song.Bar {
+func (m *spot) written() song.Bar {
 	typed := m.Version.Typed(m.part)
 	b := typed.Bars()[m.Bar]
 	b.Meter, b.Lead, b.Same = song.Meter{}, pitch.Frac{}, false
@@ -250,7 +250,7 @@ func (m *moment) written() song.Bar {
 var burstNotes = [...]int{2, 4, 8}
 
 // bursts plays what is fast in bursts, each followed by silence.
-func bursts(m *moment) []Exercise {
+func bursts(m *spot) []Exercise {
 	run, gap := m.run()
 	if len(run) < 2 {
 		return nil
@@ -298,7 +298,7 @@ func plainest(gap pitch.Frac) pitch.Frac {
 
 // run is what is struck from the place on, bar after bar, as many as the longest burst
 // has; and how quickly the strokes follow one another at their fastest, there.
-func (m *moment) run() (list []*arrange.Event, gap pitch.Frac) {
+func (m *spot) run() (list []*arrange.Event, gap pitch.Frac) {
 	bars := m.Version.Bars
 	b := &bars[m.Bar]
 	gap = m.gap
@@ -323,7 +323,7 @@ func (m *moment) run() (list []*arrange.Event, gap pitch.Frac) {
 
 // mutedFirst plays a rhythm dead, then as it is with a ghost stroke on each beat where
 // there is none.
-func mutedFirst(m *moment) []Exercise {
+func mutedFirst(m *spot) []Exercise {
 	b := m.written()
 	meter := m.meter()
 	with := ghosts(b, meter)
@@ -405,7 +405,7 @@ func subdivided(b song.Bar, m song.Meter) song.Bar {
 }
 
 // alone plays an ornament again and again, from the note that it comes from.
-func alone(m *moment) []Exercise {
+func alone(m *spot) []Exercise {
 	e := m.to.Placed()
 	if !m.Version.Rung.Literal() || len(e.Notes) != 1 || e.Notes[0].Dead {
 		return nil
@@ -432,7 +432,7 @@ func alone(m *moment) []Exercise {
 }
 
 // unlearnt practises what is new: an ornament alone, a shape string by string.
-func unlearnt(m *moment) []Exercise {
+func unlearnt(m *spot) []Exercise {
 	if list := alone(m); ornate(m.to.From) && list != nil {
 		return list
 	}

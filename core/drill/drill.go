@@ -67,7 +67,7 @@ type Drill struct {
 }
 
 // builders make the exercises for each demand.
-var builders = [...]func(*moment) []Exercise{
+var builders = [...]func(*spot) []Exercise{
 	grade.Reach: bringDown, grade.Fingers: oneByOne, grade.Force: bringDown, grade.Muting: stringByString,
 	grade.Shift: slideBack, grade.Change: takeAndLetGo, grade.Crossing: onOpenStrings, grade.Speed: bursts,
 	grade.Rhythm: mutedFirst, grade.Ornament: alone, grade.Unlearnt: unlearnt,
@@ -92,23 +92,23 @@ func (d *Drill) Song(e *Exercise, title string, tempo float64) *song.Song {
 // partName is what the one part of an exercise is called.
 const partName = "Drill"
 
-// moment is a place and what is around it.
-type moment struct {
+// spot is a place and what is around it.
+type spot struct {
 	Place
 	part     *song.Part
 	from, to *arrange.Event // from is nil where nothing comes before
 	gap      pitch.Frac     // from one to the other, in whole notes
 }
 
-func newMoment(p Place) *moment {
-	m := &moment{Place: p, part: &p.Song.Parts[p.Version.Part], to: &p.Version.Bars[p.Bar].Events[p.Event]}
+func newMoment(p Place) *spot {
+	m := &spot{Place: p, part: &p.Song.Parts[p.Version.Part], to: &p.Version.Bars[p.Bar].Events[p.Event]}
 	m.from, m.gap = m.before()
 	return m
 }
 
 // before is the event before the place that is held by other fingers or struck on
 // other strings, that of the end of the part for its first.
-func (m *moment) before() (*arrange.Event, pitch.Frac) {
+func (m *spot) before() (*arrange.Event, pitch.Frac) {
 	bars := m.Version.Bars
 	gap := m.to.Start
 	for n, b, e := 0, m.Bar, m.Event-1; n <= len(bars); n++ {

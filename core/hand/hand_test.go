@@ -246,7 +246,7 @@ func TestAlternateStrokes(t *testing.T) {
 		}
 		return s
 	}
-	strokes := func(b song.Bar) []song.Stroke { return Strokes(Moments(b, song.FourFour), Alternate) }
+	strokes := func(b song.Bar) []song.Stroke { return Strokes(Strikes(b, song.FourFour), Alternate) }
 	assert.Equal(t, "vvvv", read(strokes(bar(4))), "beats are down")
 	assert.Equal(t, "v^v^v^v^", read(strokes(bar(8))), "down on the beat, up on the and")
 	assert.Equal(t, "v.v^.^v^", read(strokes(bar(8, 1, 4))), "the hand keeps moving in rests")
@@ -422,9 +422,9 @@ func TestWaysOfPicking(t *testing.T) {
 		}
 		return s
 	}
-	at := func(places ...pitch.Frac) (list []Moment) {
+	at := func(places ...pitch.Frac) (list []Strike) {
 		for _, p := range places {
-			list = append(list, Moment{Beats: p, Picked: true})
+			list = append(list, Strike{Beats: p, Picked: true})
 		}
 		return list
 	}
@@ -459,9 +459,9 @@ func TestEconomy(t *testing.T) {
 		{"over and back", "vvv^^^", []neck.String{6, 5, 4, 3, 4, 5}, 4},
 		{"with time between, each begins on its beat", "vvv", []neck.String{3, 4, 5}, 1},
 	} {
-		run := make([]Moment, len(c.strings))
+		run := make([]Strike, len(c.strings))
 		for i, s := range c.strings {
-			run[i] = Moment{Beats: pitch.F(int64(i), c.slot), Picked: true, Low: s, High: s}
+			run[i] = Strike{Beats: pitch.F(int64(i), c.slot), Picked: true, Low: s, High: s}
 		}
 		got := ""
 		for _, k := range Strokes(run, Economy) {
@@ -474,10 +474,10 @@ func TestEconomy(t *testing.T) {
 // However it begins, no other strokes take less of the pick's travel, tried out.
 func TestEconomyAgainstEveryWay(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		run := make([]Moment, rapid.IntRange(1, 8).Draw(t, "strokes"))
+		run := make([]Strike, rapid.IntRange(1, 8).Draw(t, "strokes"))
 		for i := range run {
 			low := rapid.IntRange(1, 6).Draw(t, "low")
-			run[i] = Moment{Beats: pitch.F(int64(i), 4), Picked: true, Low: neck.String(low), High: neck.String(rapid.IntRange(1, low).Draw(t, "high"))}
+			run[i] = Strike{Beats: pitch.F(int64(i), 4), Picked: true, Low: neck.String(low), High: neck.String(rapid.IntRange(1, low).Draw(t, "high"))}
 		}
 		// The pick passes strings one by one; a place is the gap above string 6, which is
 		// 6, to the gap below string 1, which is 0.

@@ -8,8 +8,8 @@ import (
 	"valleyside/core/song"
 )
 
-// Moment is something in a bar that may need a stroke of the pick.
-type Moment struct {
+// Strike is something in a bar that may need a stroke of the pick.
+type Strike struct {
 	Beats   pitch.Frac // from the start of the bar, in Pulses of the metre
 	Picked  bool
 	Written song.Stroke // as the sheet has it; NoStroke where it has none
@@ -18,23 +18,23 @@ type Moment struct {
 	Low, High neck.String
 }
 
-// Strokes gives the pick's direction for each moment of a bar.
+// Strokes gives the pick's direction for each strike of a bar.
 //
 // Alternate is down on the beat and up between; where the bar has sixteenths,
 // down on the eighths and up between them; a gallop comes out as down, down-up.
 // AllDown is down throughout but for the last stroke of a gallop. Economy
 // strikes towards the string that is struck next (see economize). A stroke that
 // is written stays.
-func Strokes(moments []Moment, picking Picking) []song.Stroke {
-	strokes := make([]song.Stroke, len(moments))
+func Strokes(strikes []Strike, picking Picking) []song.Stroke {
+	strokes := make([]song.Stroke, len(strikes))
 	grid := int64(2)
-	for i := range moments {
-		if d := moments[i].Beats.Den(); moments[i].Picked && d%2 == 0 && d > grid {
+	for i := range strikes {
+		if d := strikes[i].Beats.Den(); strikes[i].Picked && d%2 == 0 && d > grid {
 			grid = d
 		}
 	}
-	for i := range moments {
-		m := &moments[i]
+	for i := range strikes {
+		m := &strikes[i]
 		switch {
 		case !m.Picked:
 			continue
@@ -42,7 +42,7 @@ func Strokes(moments []Moment, picking Picking) []song.Stroke {
 			strokes[i] = m.Written
 		case picking == AllDown:
 			strokes[i] = song.Down
-			if endsGallop(moments, i) {
+			if endsGallop(strikes, i) {
 				strokes[i] = song.Up
 			}
 		default:
@@ -50,7 +50,7 @@ func Strokes(moments []Moment, picking Picking) []song.Stroke {
 		}
 	}
 	if picking == Economy {
-		economize(moments, strokes)
+		economize(strikes, strokes)
 	}
 	return strokes
 }
@@ -83,21 +83,21 @@ const (
 // down-stroke ends on the thinner side of its strings and an up-stroke on the
 // thicker; the next begins on the other. After a beat or more the hand begins
 // anew. What is on the grid comes in.
-func economize(moments []Moment, strokes []song.Stroke) {
+func economize(strikes []Strike, strokes []song.Stroke) {
 	type way struct {
 		cost int
 		from int // index of the stroke before, in ways
 	}
 	both := [2]song.Stroke{song.Down, song.Up}
-	picked := make([]int, 0, len(moments))
-	for i := range moments {
-		if moments[i].Picked {
+	picked := make([]int, 0, len(strikes))
+	for i := range strikes {
+		if strikes[i].Picked {
 			picked = append(picked, i)
 		}
 	}
 	ways := make([][2]way, len(picked))
 	for k, i := range picked {
-		m := &moments[i]
+		m := &strikes[i]
 		for d, stroke := range both {
 			w := &ways[k][d]
 			if m.Written != song.NoStroke && m.Written != stroke {
@@ -107,9 +107,9 @@ func economize(moments []Moment, strokes []song.Stroke) {
 			if stroke != strokes[i] {
 				w.cost += againstBeat
 			}
-			begins := k == 0 || !follows(&moments[picked[k-1]], m)
-			if k+1 < len(picked) && follows(m, &moments[picked[k+1]]) {
-				switch to := toward(m, &moments[picked[k+1]]); {
+			begins := k == 0 || !follows(&strikes[picked[k-1]], m)
+			if k+1 < len(picked) && follows(m, &strikes[picked[k+1]]) {
+				switch to := toward(m, &strikes[picked[k+1]]); {
 				case to == both[1-d]:
 					w.cost += awayFrom
 				case to == song.NoStroke && begins && stroke != strokes[i]:
@@ -119,7 +119,7 @@ func economize(moments []Moment, strokes []song.Stroke) {
 			if k == 0 {
 				continue
 			}
-			before := &moments[picked[k-1]]
+			before := &strikes[picked[k-1]]
 			cost := func(e int) int {
 				if begins {
 					return ways[k-1][e].cost
@@ -146,15 +146,15 @@ func economize(moments []Moment, strokes []song.Stroke) {
 	}
 }
 
-// follows tells whether two moments are less than a beat apart, and the strings of
+// follows tells whether two strikes are less than a beat apart, and the strings of
 // both are known.
-func follows(from, to *Moment) bool {
+func follows(from, to *Strike) bool {
 	return from.Low != 0 && to.Low != 0 && to.Beats.Sub(from.Beats).Less(pitch.Whole(1))
 }
 
 // toward is the stroke that goes from the strings of a moment to those of the next;
 // NoStroke where they have one in common.
-func toward(m, next *Moment) song.Stroke {
+func toward(m, next *Strike) song.Stroke {
 	switch {
 	case next.Low < m.High: // thinner strings carry lower numbers
 		return song.Down
@@ -166,7 +166,7 @@ func toward(m, next *Moment) song.Stroke {
 
 // travel counts the strings between the end of a stroke and the beginning of the
 // next.
-func travel(from, to *Moment, first, second song.Stroke) int {
+func travel(from, to *Strike, first, second song.Stroke) int {
 	end, begin := from.High-1, to.Low // the strings are counted by what lies beneath them
 	if first == song.Up {
 		end = from.Low
@@ -179,24 +179,24 @@ func travel(from, to *Moment, first, second song.Stroke) int {
 
 // endsGallop tells whether moment i is the last of a gallop: a beat of an
 // eighth and two sixteenths, in that order.
-func endsGallop(moments []Moment, i int) bool {
+func endsGallop(strikes []Strike, i int) bool {
 	if i < 2 {
 		return false
 	}
-	last := moments[i].Beats
+	last := strikes[i].Beats
 	if last.Den() != 4 || last.Num()%4 != 3 {
 		return false
 	}
 	start := last.Floor()
-	return moments[i-1].Picked && moments[i-1].Beats == pitch.F(2*start+1, 2) &&
-		moments[i-2].Picked && moments[i-2].Beats == pitch.Whole(start)
+	return strikes[i-1].Picked && strikes[i-1].Beats == pitch.F(2*start+1, 2) &&
+		strikes[i-2].Picked && strikes[i-2].Beats == pitch.Whole(start)
 }
 
 // Gallops counts the gallops of a bar.
-func Gallops(moments []Moment) int {
+func Gallops(strikes []Strike) int {
 	n := 0
-	for i := range moments {
-		if moments[i].Picked && endsGallop(moments, i) {
+	for i := range strikes {
+		if strikes[i].Picked && endsGallop(strikes, i) {
 			n++
 		}
 	}

@@ -17,8 +17,8 @@ const (
 	Fresh               // it was not there before
 )
 
-// Change is what has become of one part.
-type Change struct {
+// Outcome is what has become of one part.
+type Outcome struct {
 	Fate Fate
 	Name string   // as it was; of a fresh part as it is
 	Into []string // the parts in which its bars stand now, the one with most of them first
@@ -33,8 +33,8 @@ const half = 0.5
 // both are saved, else by their names, and where those are gone by what is in them: who was
 // learning one goes on with what it is now. The parts of the song as it was come first, in
 // their order, then those that are new.
-func Changes(was, is *Song) []Change {
-	var list []Change
+func Changes(was, is *Song) []Outcome {
+	var list []Outcome
 	taken := map[string]bool{} // parts of the new song that are an old one
 	for i := range was.Parts {
 		if j, ok := sameAs(&was.Parts[i], is); ok {
@@ -43,7 +43,7 @@ func Changes(was, is *Song) []Change {
 	}
 	for i := range was.Parts {
 		p := &was.Parts[i]
-		c := Change{Name: p.Name}
+		c := Outcome{Name: p.Name}
 		if j, ok := sameAs(p, is); ok {
 			c.Into, c.Bars = []string{is.Parts[j].Name}, differing(p, &is.Parts[j])
 			if c.Into[0] != p.Name {
@@ -76,7 +76,7 @@ func Changes(was, is *Song) []Change {
 	}
 	for i := range is.Parts {
 		if name := is.Parts[i].Name; !taken[name] {
-			list = append(list, Change{Fate: Fresh, Name: name})
+			list = append(list, Outcome{Fate: Fresh, Name: name})
 		}
 	}
 	return list

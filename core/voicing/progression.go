@@ -17,12 +17,12 @@ import (
 type Chosen struct {
 	Chord chord.Chord
 	Voicing
-	Change Change
+	Link Change
 	// Others are the next best voicings for this chord, the rest staying.
 	Others []Voicing
 }
 
-// Change is what leads from one voicing to the next.
+// Link is what leads from one voicing to the next.
 type Change struct {
 	Ease    float64 // 0 to 1; the first chord has 1
 	Shift   float64 // of the hand along the neck, mm
@@ -60,9 +60,9 @@ func (b *Book) Progression(slots []Slot, cfg Config) []Chosen {
 		v := p.lists[p.node[i]][picked[p.node[i]]]
 		v.Fingering = fingers[p.node[i]]
 		f.describe(&v)
-		chosen[i] = Chosen{Chord: s.Chord, Voicing: v, Change: Change{Ease: 1}}
+		chosen[i] = Chosen{Chord: s.Chord, Voicing: v, Link: Change{Ease: 1}}
 		if i > 0 {
-			chosen[i].Change = changeTo(&chosen[i-1].Voicing, &chosen[i].Voicing, s, slots[i-1], cfg)
+			chosen[i].Link = changeTo(&chosen[i-1].Voicing, &chosen[i].Voicing, s, slots[i-1], cfg)
 		}
 		if cfg.Max > 0 {
 			chosen[i].Others = p.others(picked, p.node[i], f)

@@ -88,8 +88,8 @@ func TestProgression(t *testing.T) {
 	}
 	anchored := b.Progression(slots(t, "Am C Am C", 0.5), Config{School: Open})
 	for _, c := range anchored[1:] {
-		assert.NotEmpty(t, c.Change.Anchors, "%s: index and middle can stay", c.Frets)
-		assert.Less(t, c.Change.Ease, 1.0)
+		assert.NotEmpty(t, c.Link.Anchors, "%s: index and middle can stay", c.Frets)
+		assert.Less(t, c.Link.Ease, 1.0)
 	}
 	stay := b.Progression(slots(t, "G C D G", 1), Config{Low: 5, High: 9})
 	for _, c := range stay {

@@ -9,7 +9,7 @@ import (
 
 // PartChange says what has become of a part of a song that was changed; nothing where it is as
 // it was.
-func (sp Speaker) PartChange(c song.Change) string {
+func (sp Speaker) PartChange(c song.Outcome) string {
 	changed := ""
 	if n := len(c.Bars); n > 0 {
 		changed = count(n, "bar") + " changed"

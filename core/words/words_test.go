@@ -207,7 +207,7 @@ func TestTheWayBetweenDeadStrokes(t *testing.T) {
 
 // What has become of the parts of a song, as a teacher says it.
 func TestPartChange(t *testing.T) {
-	for want, c := range map[string]song.Change{
+	for want, c := range map[string]song.Outcome{
 		"":                                 {Name: "A", Into: []string{"A"}},
 		"A: bar 2 changed":                 {Name: "A", Into: []string{"A"}, Bars: []int{2}},
 		"A: bars 2 and 4 changed":          {Name: "A", Into: []string{"A"}, Bars: []int{2, 4}},

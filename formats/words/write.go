@@ -131,8 +131,8 @@ const (
 	stays = "/"
 )
 
-// moment is what happens at a time of a line: a chord, words, or both.
-type moment struct {
+// cue is what happens at a time of a line: a chord, words, or both.
+type cue struct {
 	bar   int
 	at    pitch.Frac
 	chord string
@@ -142,16 +142,16 @@ type moment struct {
 // sung writes a line of words with the chords above, each over the words that are sung
 // with it.
 func (o *printer) sung(p *song.Part, l *song.Line, verse int) {
-	var list []moment
-	at := func(bar int, at pitch.Frac) *moment {
-		i, found := slices.BinarySearchFunc(list, moment{bar: bar, at: at}, func(a, b moment) int {
+	var list []cue
+	at := func(bar int, at pitch.Frac) *cue {
+		i, found := slices.BinarySearchFunc(list, cue{bar: bar, at: at}, func(a, b cue) int {
 			if a.bar != b.bar {
 				return a.bar - b.bar
 			}
 			return a.at.Cmp(b.at)
 		})
 		if !found {
-			list = slices.Insert(list, i, moment{bar: bar, at: at})
+			list = slices.Insert(list, i, cue{bar: bar, at: at})
 		}
 		return &list[i]
 	}
