@@ -56,6 +56,8 @@ func TestThinning(t *testing.T) {
 	assert.Equal(t, "0E 0E 3E 7E", played(thin))
 	assert.Equal(t, []Dropped{{pitch.F(1, 8), "&", RepeatedNote}, {pitch.F(5, 8), "&", PassingNote}}, thin.Bars[0].Dropped)
 	assert.True(t, saysOf[LeftOut](thin.Bars[0]))
+	first := fast("A:\n| (3E 4E) 5E 7E 8E |\n", 3, Way{})
+	assert.Equal(t, []Dropped{{pitch.F(1, 8), "&", PassingNote}}, first.Bars[0].Dropped, "between the first note and the next")
 	assert.Equal(t, pitch.F(1, 4), thin.Bars[0].Events[0].Length, "what stays sounds on")
 	assert.Equal(t, "0E 0E 0E 3E 5E 7E", played(fast(body, 3, Way{FullRhythm: true})), "unless the teacher wants it all")
 	// Four strokes a beat are 5.13 a second at 77 and 5.2 at 78; who is comfortable with 5

@@ -4,6 +4,7 @@ import (
 	"flag"
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 	"testing"
 
@@ -340,4 +341,19 @@ func TestRulesOfVersions(t *testing.T) {
 			}
 		}
 	})
+}
+
+// A rung lies at most two frets above what is typed where it can lie elsewhere.
+func TestHowFarARungIsAboveWhatIsTyped(t *testing.T) {
+	offers := func(chord, frets string) bool {
+		want, err := neck.ParseFrets(frets)
+		require.NoError(t, err)
+		a := New(read(t, "A:\n| "+chord+" |\n"), Options{})
+		p := newSearch(a.set, a.score(0), TwoNote.row(), Way{}, 0)
+		return slices.ContainsFunc(p.offers[p.need[0].offer].choices, func(c choice) bool { return c.Frets == want })
+	}
+	assert.True(t, offers("0D+2G+3B+2e", "x57xxx"), "fret 5 over a typed 3")
+	assert.True(t, offers("2D+4G+5B+4e", "x79xxx"), "fret 7 over a typed 5")
+	assert.False(t, offers("0A+2D+2G+2B+0e", "57xxxx"), "fret 5 over a typed 2, and there is the open string")
+	assert.False(t, offers("3A+2D+0G+1B+0e", "8-10-x-x-x-x"), "fret 8 over a typed 3")
 }

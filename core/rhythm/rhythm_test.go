@@ -252,3 +252,23 @@ func rising(n int, gap float64) (at []float64) {
 
 // spaces set beats apart for the eye, in a line.
 var spaces = regexp.MustCompile(` +`)
+
+// With the first eighth of a beat twice as long as the second, what is played after two
+// thirds is meant in the middle.
+func TestStraighten(t *testing.T) {
+	for beats, want := range map[float64]float64{0: 0, 1.0 / 3: 0.25, 2.0 / 3: 0.5, 5.0 / 6: 0.75, 3 + 2.0/3: 3.5, 4: 4} {
+		assert.InDelta(t, want, Straighten(beats, 2.0/3), 1e-9, "%v", beats)
+	}
+	assert.Equal(t, 2.3, Straighten(2.3, 0.5))
+}
+
+// How far the taps are off is that of the middle one.
+func TestHowFarTapsAreOff(t *testing.T) {
+	at := []float64{0, 1, 2, 3, 4, 5, 6, 7}
+	for i, off := range []float64{0, 0.004, -0.004, 0.012, -0.012, 0.016, -0.016, 0} {
+		at[i] += off
+	}
+	got, err := Taps{At: at, Meter: song.FourFour, Tempo: 60, Click: true}.Write()
+	require.NoError(t, err)
+	assert.InDelta(t, 0.012, got.Off, 0.003)
+}

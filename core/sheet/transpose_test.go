@@ -104,3 +104,19 @@ func TestTransposeProperties(t *testing.T) {
 		}
 	})
 }
+
+// Six half steps are as far up as down: a shape goes up where both lie on the neck, and
+// the shorter way else.
+func TestShapesGoTheShorterWay(t *testing.T) {
+	for _, c := range []struct{ key, from, want string }{
+		{"Gb major", "C=8-10-10-9-8-8", "Gb=14-16-16-15-14-14"},
+		{"G major", "C=8-10-10-9-8-8", "G=355433"},
+		{"F major", "C=8-10-10-9-8-8", "F=13-15-15-14-13-13"},
+	} {
+		key, err := pitch.ParseKey(c.key)
+		require.NoError(t, err)
+		moved, err := Parse("title: T\nkey: C major\nA:\n| "+c.from+" |\n").Transpose(key, false)
+		require.NoError(t, err)
+		assert.Contains(t, moved.Text, c.want)
+	}
+}

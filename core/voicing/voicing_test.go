@@ -577,3 +577,22 @@ func TestAllIsAll(t *testing.T) {
 		assert.True(t, slices.ContainsFunc(all, func(v Voicing) bool { return v.Frets.String() == shape }), "%s as %s", name, shape)
 	}
 }
+
+// What a chord can do without: its fifth, its root where there are more than three, an
+// inner ninth or eleventh, one of two altered ways; never what gives it its name.
+func TestWhatIsSpared(t *testing.T) {
+	for symbol, want := range map[string]string{
+		"C": "5", "Cm": "5", "C7": "1 5", "C9": "1 5", "C11": "1 5 9", "C13": "1 5 9", "Cmaj13": "1 5 9",
+		"C7b9": "1 5", "C7b5": "1", "C7#9b9": "1 5 b9 #9", "Cm11": "1 5 9", "Csus4": "5", "C6/9": "1 5", "C13#11": "1 5 9 #11",
+	} {
+		c, err := chord.Parse(symbol)
+		require.NoError(t, err, symbol)
+		var got []string
+		for _, tone := range c.Tones {
+			if spare(c, tone) {
+				got = append(got, tone.Degree.String())
+			}
+		}
+		assert.ElementsMatch(t, strings.Fields(want), got, symbol)
+	}
+}
