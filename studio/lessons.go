@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"valleyside/core/arrange"
+	"valleyside/core/fit"
 	"valleyside/core/lesson"
 	"valleyside/core/play"
 	"valleyside/core/progress"
@@ -47,15 +48,24 @@ func Played(g *song.Song, choices []Choice) *song.Song {
 	})
 }
 
-// Suggest chooses the versions to begin with for all parts of a song.
-func Suggest(g *song.Song, o arrange.Options) []Choice {
+// Fit chooses the versions to begin with for all parts of a song and a student.
+func Fit(g *song.Song, learner lesson.Student, o arrange.Options) fit.Choice {
 	a := arrange.New(g, o)
+	ladders := make([][]arrange.Version, len(g.Parts))
+	for i := range g.Parts {
+		ladders[i] = a.Some(i, fit.Rungs(&g.Parts[i]))
+	}
+	return fit.Song(g, ladders, learner)
+}
+
+// Fitted are the choices of a fit; a part that has no version is left out.
+func Fitted(g *song.Song, c *fit.Choice) []Choice {
 	list := make([]Choice, len(g.Parts))
 	for i := range g.Parts {
 		list[i].Part = g.PartID(i)
-		if ladder := a.Ladder(i, nil); len(ladder) > 0 {
-			list[i].Rung = lesson.Suggest(ladder).Rung
-		}
+	}
+	for _, p := range c.Parts {
+		list[p.Part].Rung = p.Version.Rung
 	}
 	return list
 }
@@ -95,7 +105,7 @@ func Teach(g *song.Song, choices []Choice, plan lesson.Plan, learner lesson.Stud
 			ladder = append(ladder, a.Version(i, c.Rung, c.Way))
 			at = len(ladder) - 1
 		}
-		chosen[i] = lesson.Chosen{Version: &ladder[at], Next: lesson.Above(ladder, c.Rung)}
+		chosen[i] = lesson.Chosen{Version: &ladder[at], Next: fit.Next(g, i, ladder, c.Rung)}
 	}
 	t := &Taught{Lesson: lesson.Build(g, chosen, learner, tempo), Plan: plan}
 	t.Out, t.Lost = plan.Apply(t.Lesson, learner.Minutes)

@@ -36,6 +36,15 @@ func Learner(st *store.Student) lesson.Student {
 	return lesson.Student{Player: p, Known: known, Minutes: st.Minutes}
 }
 
+// Fitting is a student as versions are fitted to: nobody in particular has what is usual.
+func Fitting(st *store.Student) lesson.Student {
+	learner := Learner(st)
+	if st.ID == 0 {
+		learner.Known, _ = lesson.ParseKnown("open chords, power chords, seventh chords, octaves")
+	}
+	return learner
+}
+
 // Nobody is who a lesson is made for that is made for nobody in particular.
 var Nobody = store.Student{Reach: hand.UsualReach, Scale: neck.UsualScale, NotesPerSecond: hand.UsualNotesPerSecond, Minutes: lesson.UsualMinutes, LessonDay: -1, Picking: string(hand.Alternate)}
 

@@ -394,7 +394,8 @@ func TestOneRule(t *testing.T) {
 	assert.Equal(t, 100.0, taught.Tempo, "the sheet's, where none is asked for")
 	none := studio.Teach(g, []studio.Choice{{Part: 7, Rung: arrange.OneFinger}, {Part: 1}}, lesson.Plan{}, lesson.Student{}, arrange.Options{})
 	assert.Empty(t, none.Steps)
-	for i, c := range studio.Suggest(g, arrange.Options{}) {
+	fitted := studio.Fit(g, studio.Fitting(&studio.Nobody), arrange.Options{})
+	for i, c := range studio.Fitted(g, &fitted) {
 		assert.Equal(t, g.PartID(i), c.Part)
 		assert.NotEmpty(t, c.Rung)
 	}

@@ -14,7 +14,6 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"valleyside/core/arrange"
-	"valleyside/core/hand"
 	"valleyside/core/lesson"
 	"valleyside/core/play"
 	"valleyside/core/sheet"
@@ -31,13 +30,11 @@ func (s *lessonbook) addLesson(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	var player hand.Player
+	who := studio.Nobody
 	if n, err := strconv.ParseInt(c.FormValue("student"), 10, 64); err == nil && n > 0 {
-		st, err := s.Store.Student(c.Request().Context(), home(c).ID, n)
-		if err != nil {
+		if who, err = s.Store.Student(c.Request().Context(), home(c).ID, n); err != nil {
 			return err
 		}
-		player = studio.Player(&st)
 	}
 	in, err := s.read(c, g)
 	if err != nil {
@@ -53,7 +50,7 @@ func (s *lessonbook) addLesson(c *echo.Context) error {
 			line = append(line, store.Part{PartID: in.PartID(i), Player: lineIn(url.Values{"line": {c.FormValue("line")}}, &in.Parts[i])})
 		}
 	}
-	parts, err := s.ladders(c, in, g.Sheet, w, s.options(c, player, 0), line)
+	parts, err := s.ladders(c, in, g.Sheet, w, s.options(c, studio.Player(&who), 0), line, &who)
 	if err != nil {
 		return err
 	}
@@ -157,7 +154,10 @@ func (s *lessonbook) lessonPage(c *echo.Context) error {
 		return err
 	}
 	v := lessonView{Page: s.page(c, l.Name, "songs"), Lesson: l, Song: studio.FactsOf(in), SongID: g.ID, Roadmap: play.Plan(in, l.TargetTempo)}
-	if v.Versions, err = s.versionsOf(c, &l, in, g.Sheet, w); err != nil {
+	if v.Who, err = s.madeForOf(c, assignments); err != nil {
+		return err
+	}
+	if v.Versions, err = s.versionsOf(c, &l, in, g.Sheet, w, &v.Who); err != nil {
 		text, ok := studio.IsTrouble(err)
 		if !ok {
 			return err
@@ -172,9 +172,6 @@ func (s *lessonbook) lessonPage(c *echo.Context) error {
 		}
 		v.Students = append(v.Students, row)
 	}
-	if v.Who, err = s.madeForOf(c, assignments); err != nil {
-		return err
-	}
 	if err := s.showSteps(c, &v, g); err != nil {
 		return err
 	}
@@ -184,17 +181,28 @@ func (s *lessonbook) lessonPage(c *echo.Context) error {
 	return c.Render(http.StatusOK, "lesson", v)
 }
 
+// lessonVersions is what there is to choose from for the parts of a lesson.
+type lessonVersions struct {
+	Who   string // for whom; empty for nobody in particular
+	Fits  string // what fits them, in a sentence
+	Parts []lessonPart
+}
+
 // versionsOf draws what there is to choose from for each part of a lesson.
-func (s *lessonbook) versionsOf(c *echo.Context, l *store.Lesson, in *song.Song, text string, w studio.Ways) (SafeHTML, error) {
-	o := s.options(c, hand.Player{}, l.TargetTempo)
+func (s *lessonbook) versionsOf(c *echo.Context, l *store.Lesson, in *song.Song, text string, w studio.Ways, who *store.Student) (SafeHTML, error) {
+	o := s.options(c, studio.Player(who), l.TargetTempo)
 	ctx := c.Request().Context()
-	work := studio.WorkOf("versions of a lesson", text, idsOf(in), w.Key(), studio.OfOptions(o), l.Parts)
+	work := studio.WorkOf("versions of a lesson", text, idsOf(in), w.Key(), studio.OfOptions(o), l.Parts, who.ID == 0, who.Known, who.Minutes)
 	return studio.Worked(ctx, s.house, home(c).ID, work, written(in), func() (SafeHTML, error) {
-		parts, err := s.ladders(c, in, text, w, o, l.Parts)
+		parts, err := s.ladders(c, in, text, w, o, l.Parts, who)
 		if err != nil {
 			return "", err
 		}
-		return s.drawn(c, "lesson#lesson-versions", lessonParts(l, in, parts))
+		v := lessonVersions{Who: who.Name, Parts: lessonParts(l, in, parts)}
+		if len(parts) > 0 {
+			v.Fits = parts[0].Fits
+		}
+		return s.drawn(c, "lesson#lesson-versions", v)
 	})
 }
 

@@ -7,8 +7,8 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"valleyside/core/arrange"
+	"valleyside/core/fit"
 	"valleyside/core/hand"
-	"valleyside/core/lesson"
 	"valleyside/core/play"
 	"valleyside/core/song"
 	"valleyside/store"
@@ -25,7 +25,9 @@ type partSummary struct {
 	Player  string        // whose line it is
 	Players []string      // the others who play in it
 	Rungs   []rungSummary // the easiest first
-	Suggest arrange.Rung
+	Suggest arrange.Rung  // what fits the student
+	Why     string        // why it does
+	Fits    string        // what is begun with of the whole song, in a sentence
 }
 
 type rungSummary struct {
@@ -77,9 +79,9 @@ func (s *base) read(c *echo.Context, g store.Song) (*song.Song, error) {
 	return s.house.Read(home(c).ID, g.Sheet, ids), err
 }
 
-// ladders work out the rungs of all parts of a song, for a player and at a target tempo, of
-// the lines that the parts of a lesson name.
-func (s *base) ladders(c *echo.Context, g *song.Song, text string, w studio.Ways, o arrange.Options, parts []store.Part) ([]partSummary, error) {
+// ladders work out the rungs of all parts of a song, for a student with the hand and at the
+// target tempo of the options, of the lines that the parts of a lesson name.
+func (s *base) ladders(c *echo.Context, g *song.Song, text string, w studio.Ways, o arrange.Options, parts []store.Part, who *store.Student) ([]partSummary, error) {
 	written, players := g, map[song.PartID]string{}
 	for _, p := range parts {
 		players[p.PartID] = p.Player
@@ -94,9 +96,10 @@ func (s *base) ladders(c *echo.Context, g *song.Song, text string, w studio.Ways
 		tempo = g.Tempo
 	}
 	ctx := c.Request().Context()
-	return studio.Worked(ctx, s.house, home(c).ID, studio.WorkOf("ladders", text, idsOf(g), w.Key(), studio.OfOptions(o), parts), bars, func() ([]partSummary, error) {
+	return studio.Worked(ctx, s.house, home(c).ID, studio.WorkOf("ladders", text, idsOf(g), w.Key(), studio.OfOptions(o), parts, who.ID == 0, who.Known, who.Minutes, speaker(c)), bars, func() ([]partSummary, error) {
 		a := arrange.New(g, o)
 		var list []partSummary
+		all := make([][]arrange.Version, len(g.Parts))
 		for i := range g.Parts {
 			part := &g.Parts[i]
 			p := partSummary{ID: g.PartID(i), Name: part.Name, Bars: part.Written(), Tempo: play.Tempo(g, part, tempo), Player: players[g.PartID(i)], Players: written.Parts[i].Players()}
@@ -107,8 +110,15 @@ func (s *base) ladders(c *echo.Context, g *song.Song, text string, w studio.Ways
 			for j := range versions {
 				p.Rungs = append(p.Rungs, rungSummary{Rung: versions[j].Rung, Grade: versions[j].Grade, Feet: versions[j].Feet()})
 			}
-			p.Suggest = lesson.Suggest(versions).Rung
-			list = append(list, p)
+			list, all[i] = append(list, p), versions
+		}
+		learner := studio.Fitting(who)
+		learner.Player = o.Player
+		fitted := fit.Song(g, all, learner)
+		for i := range fitted.Parts {
+			p := &fitted.Parts[i]
+			list[p.Part].Suggest, list[p.Part].Why = p.Version.Rung, speaker(c).FitPart(p)
+			list[p.Part].Fits = speaker(c).Fit(g, &fitted)
 		}
 		return list, nil
 	})

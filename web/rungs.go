@@ -16,7 +16,6 @@ import (
 	"valleyside/core/arrange"
 	"valleyside/core/hand"
 	"valleyside/core/harmony"
-	"valleyside/core/lesson"
 	"valleyside/core/neck"
 	"valleyside/core/sheet"
 	"valleyside/core/song"
@@ -36,6 +35,7 @@ type rungsView struct {
 	Parts    []string
 	Part     int
 	PartName string
+	Fits     string // what is begun with of the song
 	Scale    string // of the riff, and where it lies
 	Tempo    float64
 	Students []store.Student
@@ -231,7 +231,7 @@ func (s *songbook) showRungs(c *echo.Context, q url.Values) error {
 		if err != nil {
 			return err
 		}
-		if err := s.ladder(c, in, w, q, &v); err != nil {
+		if err := s.ladder(c, in, w, q, who, &v); err != nil {
 			return err
 		}
 	}
@@ -284,7 +284,8 @@ func lineIn(q url.Values, p *song.Part) string {
 }
 
 // ladder makes the versions of the part that is looked at.
-func (s *songbook) ladder(c *echo.Context, g *song.Song, w studio.Ways, q url.Values, v *rungsView) error {
+func (s *songbook) ladder(c *echo.Context, g *song.Song, w studio.Ways, q url.Values, who store.Student, v *rungsView) error {
+	whole := g
 	v.Players, v.Line = g.Parts[v.Part].Players(), lineIn(q, &g.Parts[v.Part])
 	g = g.As(func(int) string { return v.Line })
 	p := &g.Parts[v.Part]
@@ -303,10 +304,16 @@ func (s *songbook) ladder(c *echo.Context, g *song.Song, w studio.Ways, q url.Va
 	if err != nil {
 		return err
 	}
-	suggest := lesson.Suggest(versions)
+	line := []store.Part{{PartID: g.PartID(v.Part), Player: v.Line}}
+	summaries, err := s.ladders(c, whole, v.Song.Sheet, w, options, line, &who)
+	if err != nil {
+		return err
+	}
+	suggest := summaries[v.Part]
+	v.Fits = suggest.Fits
 	chosen, err := arrange.ParseRung(q.Get("rung"))
 	if err != nil {
-		chosen = suggest.Rung
+		chosen = suggest.Suggest
 	}
 	with, _ := arrange.ParseRung(q.Get("with"))
 	_, refusals := a.Offered(v.Part, of)
@@ -341,8 +348,8 @@ func (s *songbook) ladder(c *echo.Context, g *song.Song, w studio.Ways, q url.Va
 		r := ladderRung{Version: *version, Key: i + 1, Chosen: version.Rung == chosen,
 			Beside: version.Rung == with && with != chosen, Pins: len(of[version.Rung].Pins),
 			Link: linkTo(q, "rung", string(version.Rung), "with", "")}
-		if version.Rung == suggest.Rung {
-			r.Suggest = sp.Suggestion(suggest)
+		if version.Rung == suggest.Suggest {
+			r.Suggest = suggest.Why
 		}
 		r.Compare = linkTo(q, "rung", string(chosen), "with", string(version.Rung))
 		if r.Beside {

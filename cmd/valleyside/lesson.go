@@ -19,27 +19,17 @@ import (
 func (s *streams) lessonCommand() *cli.Command {
 	return &cli.Command{
 		Name: "lesson", Usage: "make the steps of a lesson, with a sheet for each", ArgsUsage: "FILE",
-		Flags: append(handFlags(),
-			jsonFlag(),
-			&cli.StringSliceFlag{Name: "rung", Usage: "of all parts, or of one as in Verse=two-note; without it the fullest that is comfortable"},
-			&cli.IntFlag{Name: "minutes", Value: lesson.UsualMinutes, Usage: "of practice a `DAY`"},
-			&cli.StringFlag{Name: "known", Usage: "what the student has, with commas: chords, shapes as in x32010, " + strings.Join(lesson.Families(), ", ") + ", techniques"},
+		Flags: append(studentFlags(),
+			&cli.StringSliceFlag{Name: "rung", Usage: "of all parts, or of one as in Verse=two-note; without it those that fit the student"},
 		),
 		Action: s.lesson,
 	}
 }
 
 func (s *streams) lesson(_ context.Context, c *cli.Command) error {
-	o, err := readHand(c)
+	st, o, err := readStudent(c)
 	if err != nil {
 		return err
-	}
-	st := lesson.Student{Player: o.Player, Minutes: c.Int("minutes")}
-	if st.Minutes < 1 || st.Minutes > 600 {
-		return fmt.Errorf("--minutes is %d; write minutes a day from 1 to 600", st.Minutes)
-	}
-	if st.Known, err = lesson.ParseKnown(c.String("known")); err != nil {
-		return fmt.Errorf("--known: %w", err)
 	}
 	sh, err := s.readSheet(c)
 	if err != nil {
@@ -52,13 +42,36 @@ func (s *streams) lesson(_ context.Context, c *cli.Command) error {
 	if o.Tempo == 0 {
 		o.Tempo = sh.Song.Tempo
 	}
-	t := studio.Teach(sh.Song, chosenVersions(sh.Song, o, rungs), lesson.Plan{}, st, o)
+	t := studio.Teach(sh.Song, chosenVersions(sh.Song, st, o, rungs), lesson.Plan{}, st, o)
 	result := newTaught(t.Lesson)
 	if c.Bool("json") {
 		return s.printJSON(result)
 	}
 	_, err = fmt.Fprint(s.out, result)
 	return err
+}
+
+// studentFlags are those of what is made for a student.
+func studentFlags() []cli.Flag {
+	return append(handFlags(),
+		jsonFlag(),
+		&cli.IntFlag{Name: "minutes", Value: lesson.UsualMinutes, Usage: "of practice a `DAY`"},
+		&cli.StringFlag{Name: "known", Usage: "what the student has, with commas: chords, shapes as in x32010, " + strings.Join(lesson.Families(), ", ") + ", techniques"},
+	)
+}
+
+func readStudent(c *cli.Command) (st lesson.Student, o arrange.Options, err error) {
+	if o, err = readHand(c); err != nil {
+		return st, o, err
+	}
+	st = lesson.Student{Player: o.Player, Minutes: c.Int("minutes")}
+	if st.Minutes < 1 || st.Minutes > 600 {
+		return st, o, fmt.Errorf("--minutes is %d; write minutes a day from 1 to 600", st.Minutes)
+	}
+	if st.Known, err = lesson.ParseKnown(c.String("known")); err != nil {
+		return st, o, fmt.Errorf("--known: %w", err)
+	}
+	return st, o, nil
 }
 
 // rungsOf reads which rung is wished for each part; empty is none.
@@ -86,8 +99,9 @@ func rungsOf(c *cli.Command, g *song.Song) ([]arrange.Rung, error) {
 
 // chosenVersions are the versions that are wished for, and those that are suggested where
 // there is no wish.
-func chosenVersions(g *song.Song, o arrange.Options, rungs []arrange.Rung) []studio.Choice {
-	chosen := studio.Suggest(g, o)
+func chosenVersions(g *song.Song, st lesson.Student, o arrange.Options, rungs []arrange.Rung) []studio.Choice {
+	fitted := studio.Fit(g, st, o)
+	chosen := studio.Fitted(g, &fitted)
 	for i := range chosen {
 		if rungs[i] != "" {
 			chosen[i].Rung = rungs[i]

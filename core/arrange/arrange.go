@@ -279,6 +279,17 @@ func (a *Arranger) LadderWhile(ctx context.Context, part int, ways map[Rung]Way)
 	return versions, nil
 }
 
+// Some makes those of some rungs of a part that are offered, as Ladder does.
+func (a *Arranger) Some(part int, rungs []Rung) (versions []Version) {
+	for _, r := range rungs {
+		if a.Refused(part, r) == nil {
+			versions = append(versions, a.Version(part, r, Way{}))
+		}
+	}
+	Order(versions)
+	return versions
+}
+
 // HasChords tells whether a part has chords by name.
 func (a *Arranger) HasChords(part int) bool { return a.score(part).hasChords() }
 

@@ -1,6 +1,8 @@
 package arrange
 
 import (
+	"slices"
+
 	"valleyside/core/chord"
 	"valleyside/core/grade"
 	"valleyside/core/hand"
@@ -13,8 +15,12 @@ import (
 // is.
 const wholePicked = 4
 
-// easierVoicings is how many voicings of a chord are weighed to make it easier.
-const easierVoicings = 8
+// easierVoicings is how many voicings of a chord are weighed to make it easier, of
+// moreVoicings that are looked through for what the hand has learnt.
+const (
+	easierVoicings = 8
+	moreVoicings   = 60
+)
 
 // easier gives a chord by name what its school has to stand for it, what it
 // loses weighed in; everything else stays as it is written.
@@ -32,7 +38,7 @@ func (c *chooser) easier() {
 		school = c.way.School
 	}
 	cfg := voicing.Config{In: c.set.in, Player: c.set.at.Player, School: school, Key: c.key}
-	list := c.set.options.Book.Choices(symbol, cfg, easierVoicings)
+	list := c.within(c.set.options.Book.Choices(symbol, cfg, moreVoicings))
 	barred := false // what is picked is of a barre, which its thinner half stands for
 	if g, _, ok := grade.Taught(c.content.picked, c.set.at); c.content.picked != (neck.Frets{}) {
 		barred = !ok || voicing.HardBarre(g)
@@ -50,6 +56,41 @@ func (c *chooser) easier() {
 	c.twoNote()
 	c.say(NoShape{int(c.set.at.Reach)})
 }
+
+// within leaves of the voicings of a chord, the best first, those for which this student
+// has learnt what they ask for, three strings at least: near the nut those that keep the
+// chord but for its fifth, or else those that keep its root, or else those up the neck. Of
+// what is left it has as many as are weighed.
+func (c *chooser) within(list []voicing.Voicing) []voicing.Voicing {
+	lacks := func(v *voicing.Voicing) bool { return grade.ShapeSkills(v.Fingering)&c.set.at.New != 0 }
+	if len(list) > 0 && lacks(&list[0]) {
+		without := func(v *voicing.Voicing, but ...int8) bool { // nothing is lost but some degrees
+			return !slices.ContainsFunc(v.Lost, func(d chord.Degree) bool { return !slices.Contains(but, d.Number) })
+		}
+		for _, does := range []func(v *voicing.Voicing) bool{
+			func(v *voicing.Voicing) bool { return slices.Max(v.Frets[:]) <= nearNut && without(v, 5) },
+			func(v *voicing.Voicing) bool {
+				return slices.Max(v.Frets[:]) <= nearNut && len(v.Added) == 0 && without(v, 3, 5, 7, 9)
+			},
+			func(v *voicing.Voicing) bool { return without(v, 5) },
+		} {
+			var left []voicing.Voicing
+			for i := range list {
+				if v := &list[i]; !lacks(v) && v.Sounding() > 2 && does(v) {
+					left = append(left, *v)
+				}
+			}
+			if len(left) > 0 {
+				list = left
+				break
+			}
+		}
+	}
+	return list[:min(easierVoicings, len(list))]
+}
+
+// nearNut is the highest fret of what lies near the nut.
+const nearNut = 4
 
 // covers tells whether a shape has all strings of another as they are.
 func covers(shape, part neck.Frets) bool {

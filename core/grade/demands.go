@@ -4,6 +4,7 @@ import (
 	"math/bits"
 
 	"valleyside/core/hand"
+	"valleyside/core/neck"
 	"valleyside/core/pitch"
 	"valleyside/core/song"
 )
@@ -264,17 +265,26 @@ func ShapeSkills(f hand.Fingering) hand.Skills {
 	var s hand.Skills
 	b := f.Build()
 	switch n := b.Count; {
-	case f.Sounding() == 2 && f.Inside() == 1:
+	case f.Sounding() == 2 && f.Inside() == 1 && octaveForm(f):
 		s |= hand.OctaveShapes
 	case n == 2:
 		s |= hand.TwoFingers
 	case n > 2:
 		s |= hand.ThreeFingers
 	}
-	if b.Flat() {
+	if b.Barred() {
 		s |= hand.Barres
 	}
 	return s
+}
+
+// octaveForm tells whether two strings with one between are taken as an octave is: two frets
+// up, three across the B string, or at one fret where the sixth string is tuned down; other
+// pairs, sixths and tenths, are two notes that go together.
+func octaveForm(f hand.Fingering) bool {
+	low, high := f.Lowest(), f.Highest()
+	d := f.Frets.On(high) - f.Frets.On(low)
+	return d == 2 || d == 3 || d == 0 && low == neck.Strings
 }
 
 // UnlearntDemand counts what a player still has to learn of some skills.

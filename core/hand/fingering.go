@@ -236,8 +236,12 @@ const (
 func (b *Build) Flat() bool { return b.BarreStrings > flatBeside || b.Barres > 1 }
 
 // Barred tells whether a fingering has what a teacher calls a barre: four strings under a
-// finger, three where others are down too, or two fingers that lie flat.
+// finger, three where others are down too, two where all four fingers are down, or two
+// fingers that lie flat.
 func (b *Build) Barred() bool {
+	if b.Barres > 0 && b.Count >= int(Little) {
+		return true
+	}
 	return b.Flat() && (b.BarreStrings > flatAlone || b.Count > 1 || b.Barres > 1)
 }
 

@@ -13,6 +13,7 @@ import (
 	"golang.org/x/tools/txtar"
 
 	"valleyside/core/arrange"
+	"valleyside/core/fit"
 	"valleyside/core/hand"
 	"valleyside/core/lesson"
 	"valleyside/core/sheet"
@@ -77,14 +78,17 @@ func TestGoldenLessons(t *testing.T) {
 func made(s *sheet.Sheet, st lesson.Student, all arrange.Rung) *lesson.Lesson {
 	a := arrange.New(s.Song, arrange.Options{Player: st.Player})
 	chosen := make([]lesson.Chosen, len(s.Song.Parts))
-	for i := range s.Song.Parts {
-		ladder := a.Ladder(i, nil)
+	ladders := make([][]arrange.Version, len(s.Song.Parts))
+	for i := range ladders {
+		ladders[i] = a.Ladder(i, nil)
+	}
+	for _, p := range fit.Song(s.Song, ladders, st).Parts {
 		rung := all
 		if rung == "" {
-			rung = lesson.Suggest(ladder).Rung
+			rung = p.Version.Rung
 		}
-		v := a.Version(i, rung, arrange.Way{})
-		chosen[i] = lesson.Chosen{Version: &v, Next: lesson.Above(ladder, rung)}
+		v := a.Version(p.Part, rung, arrange.Way{})
+		chosen[p.Part] = lesson.Chosen{Version: &v, Next: fit.Next(s.Song, p.Part, ladders[p.Part], rung)}
 	}
 	return lesson.Build(s.Song, chosen, st, s.Song.Tempo)
 }

@@ -1,3 +1,5 @@
+// Package lesson makes of the versions of a song what can be learnt: what each asks of a
+// student, and the steps.
 package lesson
 
 import (
@@ -118,7 +120,7 @@ const (
 	AllOfIt                         // the whole way: N bars, Seconds long
 	ByCues                          // by the words and sounds, from anywhere
 	AddsTouch                       // N strokes have it
-	NextRung                        // for when it is ready, of grade Grade
+	NextRung                        // of grade Grade, for when Hard goes at Most beats a minute, or Limit is none any more, or it is ready
 	AsOne                           // the part in one go
 )
 
@@ -139,13 +141,13 @@ type Reason struct {
 	Seconds  float64
 	Touch    Touch
 	Grade    float64
+	Limit    *Limit // what the next rung has that is beyond the student as yet
 }
 
 // Build makes the lesson of a song at a tempo, of the versions that are chosen for its
 // parts, by their index. The same gives the same.
 func Build(s *song.Song, chosen []Chosen, st Student, tempo float64) *Lesson {
-	b := builder{song: s, chosen: chosen, student: st, tempo: tempo, at: st.Player.At(st.Player.On(s.Tuning, s.Capo).Neck),
-		shapes: map[shapeKey]bool{}, changes: map[[2]neck.Frets]bool{}, bars: map[string]bool{}, pairs: map[[2]string]bool{}, rhythms: map[string]bool{}}
+	b := newBuilder(s, chosen, st, tempo)
 	for _, i := range b.order() {
 		b.rhythm(i)
 		b.newShapes(i)
@@ -195,6 +197,11 @@ type builder struct {
 	bars    map[string]bool
 	pairs   map[[2]string]bool
 	rhythms map[string]bool
+}
+
+func newBuilder(s *song.Song, chosen []Chosen, st Student, tempo float64) *builder {
+	return &builder{song: s, chosen: chosen, student: st, tempo: tempo, at: st.Player.At(st.Player.On(s.Tuning, s.Capo).Neck),
+		shapes: map[shapeKey]bool{}, changes: map[[2]neck.Frets]bool{}, bars: map[string]bool{}, pairs: map[[2]string]bool{}, rhythms: map[string]bool{}}
 }
 
 // order lists the parts that are learnt in the order in which they come, those that the

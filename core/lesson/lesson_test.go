@@ -138,14 +138,14 @@ func TestShapesOfAPart(t *testing.T) {
 func TestNextRung(t *testing.T) {
 	s := read(t, "A:\n| C - G - |")
 	ladder := arrange.New(s, arrange.Options{}).Ladder(0, nil)
-	one := Above(ladder, arrange.OneFinger)
-	require.NotNil(t, one)
+	one := &ladder[len(ladder)-1]
 	v := arrange.New(s, arrange.Options{}).Version(0, arrange.OneFinger, arrange.Way{})
 	l := Build(s, []Chosen{{&v, one}}, Student{}, s.Tempo)
 	last := l.Steps[len(l.Steps)-1]
 	assert.Equal(t, Finish, last.Kind)
 	assert.Equal(t, one.Rung, last.Rung)
-	assert.Nil(t, Above(ladder, arrange.AsWritten))
+	assert.Equal(t, NextRung, last.Why[0].Kind)
+	assert.Equal(t, arrange.Hard{From: "C", To: "G"}, *last.Why[0].Hard, "and what has to go before it")
 	assert.Contains(t, sheet.Write(l.Music(&last)), "|", "its own notes")
 }
 

@@ -194,11 +194,10 @@ func (b *builder) newShapes(i int) {
 	}
 }
 
-// has tells whether the student has a shape; where it is picked from, whether they have
-// the one that it is a part of.
+// has tells whether the student has a shape, or one that it is a part of.
 func (b *builder) has(h *hold) bool {
 	known := &b.student.Known
-	return known.Has(h.Frets) || known.names[h.Name] || heldOf(h.event) != "" && known.covers(h.Frets)
+	return known.Has(h.Frets) || known.names[h.Name] || known.covers(h.Frets)
 }
 
 // takes is how often a shape is taken, shapeBeats how long the practice of one lasts.
@@ -212,14 +211,15 @@ func (b *builder) place(v *view, bar, event int, what grade.Demand) drill.Place 
 	return drill.Place{Song: b.song, Version: v.version, Bar: bar, Event: event, For: what}
 }
 
-// hardChanges drills the changes of a part that ask most, two shapes at a time.
-func (b *builder) hardChanges(i int) {
-	v := b.view(i)
-	type change struct {
-		from, to *hold
-		total    float64
-	}
-	var list []change
+// change is one from a shape to another, as hard as it is anywhere in a part.
+type change struct {
+	from, to *hold
+	total    float64
+}
+
+// changesOf lists the changes of a part that ask most and have not been drilled, the
+// hardest first.
+func (b *builder) changesOf(v *view) (list []change) {
 	for j := 1; j < len(v.holds); j++ {
 		from, to := &v.holds[j-1], &v.holds[j]
 		if !isShape(from.Fingering) || !isShape(to.Fingering) || from.Frets == to.Frets || b.changes[pairOf(from, to)] {
@@ -236,6 +236,13 @@ func (b *builder) hardChanges(i int) {
 		}
 	}
 	slices.SortStableFunc(list, func(x, y change) int { return cmp.Compare(y.total, x.total) })
+	return list
+}
+
+// hardChanges drills the changes of a part that ask most, two shapes at a time.
+func (b *builder) hardChanges(i int) {
+	v := b.view(i)
+	list := b.changesOf(v)
 	for _, c := range list[:min(mostChanges, len(list))] {
 		b.changes[pairOf(c.from, c.to)] = true
 		s := b.step(Change, v, min(c.from.bar, c.to.bar)+1, max(c.from.bar, c.to.bar)+1)
@@ -602,6 +609,22 @@ func (b *builder) finish(i int) {
 func (v *view) nearly() float64 { return max(v.stages[len(v.stages)-2], whole(v.version.Tempo/stage)) }
 
 // next offers the next rung of a part, for when this one is ready.
+// missing is what has to be there before a version is begun with: its hardest change at its
+// tempo, or else what is beyond the student.
+func (b *builder) missing(v *view) Reason {
+	r := Reason{Kind: NextRung, Grade: v.version.Grade}
+	fresh := newBuilder(b.song, b.chosen, b.student, b.tempo)
+	if list := fresh.changesOf(v); len(list) > 0 && list[0].from.Name != list[0].to.Name {
+		r.Hard, r.Most = &arrange.Hard{From: list[0].from.Name, To: list[0].to.Name}, v.version.Tempo
+		return r
+	}
+	var a Asks
+	if a.limits(v, b.student); len(a.Limits) > 0 {
+		r.Limit = &a.Limits[0]
+	}
+	return r
+}
+
 func (b *builder) next(i int) {
 	next := b.chosen[i].Next
 	if next == nil {
@@ -609,6 +632,6 @@ func (b *builder) next(i int) {
 	}
 	v := b.look(i, next)
 	s := b.step(Finish, v, 1, len(v.keys))
-	s.Why = []Reason{{Kind: NextRung, Grade: next.Grade}}
+	s.Why = []Reason{b.missing(v)}
 	b.add(s, v.part.Seconds(v.version.Tempo), v.tries(1, len(v.keys)))
 }

@@ -126,7 +126,7 @@ func fresh(id PartID, bars int) Identity {
 // from one row of bars to the other, where a bar that was changed costs as much as one that
 // was put in or taken out.
 func identified(was, is *Part) Identity {
-	before, now := barKeys(was), barKeys(is)
+	before, now := was.BarKeys(), is.BarKeys()
 	n, m := len(before), len(now)
 	begin := 0 // what is the same at both ends needs no search
 	for begin < n && begin < m && before[begin] == now[begin] {

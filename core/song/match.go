@@ -103,7 +103,7 @@ func sameAs(p *Part, is *Song) (int, bool) {
 // together.
 func found(p *Part, is *Song, taken map[string]bool) []string {
 	left := map[string]int{}
-	for _, key := range barKeys(p) {
+	for _, key := range p.BarKeys() {
 		left[key]++
 	}
 	total := p.Written()
@@ -116,7 +116,7 @@ func found(p *Part, is *Song, taken map[string]bool) []string {
 			if taken[q.Name] || has(names, q.Name) {
 				continue
 			}
-			if n := common(left, barKeys(q)); n > most {
+			if n := common(left, q.BarKeys()); n > most {
 				best, most = j, n
 			}
 		}
@@ -124,7 +124,7 @@ func found(p *Part, is *Song, taken map[string]bool) []string {
 			break
 		}
 		names, got = append(names, is.Parts[best].Name), got+most
-		for _, key := range barKeys(&is.Parts[best]) {
+		for _, key := range is.Parts[best].BarKeys() {
 			if left[key] > 0 {
 				left[key]--
 			}
@@ -159,7 +159,7 @@ func common(left map[string]int, keys []string) (n int) {
 
 // differing lists the bars of a part as it is now that were others, or none.
 func differing(was, is *Part) (list []int) {
-	before, now := barKeys(was), barKeys(is)
+	before, now := was.BarKeys(), is.BarKeys()
 	for i := range now {
 		if i >= len(before) || before[i] != now[i] {
 			list = append(list, i+1)
@@ -168,8 +168,8 @@ func differing(was, is *Part) (list []int) {
 	return list
 }
 
-// barKeys are the written bars of a part, the same for those that are played alike.
-func barKeys(p *Part) []string {
+// BarKeys has a text for each written bar of a part, the same for those that are played alike.
+func (p *Part) BarKeys() []string {
 	bars := p.Bars()
 	keys := make([]string, len(bars))
 	for i := range bars {

@@ -73,7 +73,14 @@ func (sp Speaker) reason(s *lesson.Step, r *lesson.Reason) string {
 	case lesson.AddsTouch:
 		return fmt.Sprintf("the notes are there: now %s, on %s", sp.Touch(r.Touch), count(r.N, "stroke"))
 	case lesson.NextRung:
-		return fmt.Sprintf("for when this is ready: %s, of grade %.1f", strings.ToLower(s.Rung.Title()), r.Grade)
+		what := fmt.Sprintf("%s, of grade %.1f", strings.ToLower(s.Rung.Title()), r.Grade)
+		switch {
+		case r.Hard != nil:
+			return fmt.Sprintf("%s, for when %s to %s goes at %.0f", what, r.Hard.From, r.Hard.To, r.Most)
+		case r.Limit != nil:
+			return what + ", for later: " + sp.Limit(*r.Limit)
+		}
+		return "for when this is ready: " + what
 	}
 	return ""
 }
@@ -248,12 +255,4 @@ func (sp Speaker) Tempos(s *lesson.Step) string {
 		return fmt.Sprintf("%.0f", s.Goal)
 	}
 	return fmt.Sprintf("%.0f to %.0f", s.Start, s.Goal)
-}
-
-// Suggestion says why a version is the one to begin with.
-func (sp Speaker) Suggestion(s lesson.Suggestion) string {
-	if s.Why == lesson.Easiest {
-		return "the easiest version; all are above what is comfortable"
-	}
-	return "the fullest version that is still comfortable"
 }

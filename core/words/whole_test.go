@@ -9,6 +9,7 @@ import (
 	"pgregory.net/rapid"
 
 	"valleyside/core/arrange"
+	"valleyside/core/fit"
 	"valleyside/core/hand"
 	"valleyside/core/lesson"
 	"valleyside/core/neck"
@@ -24,6 +25,7 @@ func wholeWay(g *song.Song, o arrange.Options, st lesson.Student) (steps int) {
 	sp := Speaker{}
 	a := arrange.New(g, o)
 	chosen := make([]lesson.Chosen, len(g.Parts))
+	ladders := make([][]arrange.Version, len(g.Parts))
 	for i := range g.Parts {
 		ladder := a.Ladder(i, nil)
 		if len(ladder) == 0 {
@@ -39,9 +41,20 @@ func wholeWay(g *song.Song, o arrange.Options, st lesson.Student) (steps int) {
 			sp.Refusal(a.Refused(i, r))
 			a.Version(i, r, arrange.Way{})
 		}
-		rung := lesson.Suggest(ladder).Rung
-		v := a.Version(i, rung, arrange.Way{})
-		chosen[i] = lesson.Chosen{Version: &v, Next: lesson.Above(ladder, rung)}
+		ladders[i] = ladder
+	}
+	fitted := fit.Song(g, ladders, st)
+	sp.Fit(g, &fitted)
+	for _, beside := range []*fit.Set{fitted.Bolder, fitted.Safer} {
+		if beside != nil {
+			sp.Beside(g, &fitted, beside)
+		}
+	}
+	for i := range fitted.Parts {
+		p := &fitted.Parts[i]
+		sp.FitPart(p)
+		v := a.Version(p.Part, p.Version.Rung, arrange.Way{})
+		chosen[p.Part] = lesson.Chosen{Version: &v, Next: fit.Next(g, p.Part, ladders[p.Part], v.Rung)}
 	}
 	tempo := o.Tempo
 	if tempo == 0 {
