@@ -278,6 +278,12 @@ func (s *Store) AssignmentsOfLesson(ctx context.Context, studio, lesson int64) (
 		args{"studio": studio, "lesson": lesson})
 }
 
+// OwnersOf lists the students who have some assignments.
+func (s *Store) OwnersOf(ctx context.Context, studio int64, assignments ...int64) ([]int64, error) {
+	return list[int64](ctx, s.read, `SELECT DISTINCT student_id FROM assignments WHERE studio_id = :studio AND ended_at = 0
+		AND id IN (SELECT value FROM json_each(:ids))`, args{"studio": studio, "ids": numbersOf(assignments)})
+}
+
 // Assignment reads one assignment of a student.
 func (s *Store) Assignment(ctx context.Context, studio, student, id int64) (Assignment, error) {
 	found, err := s.assignments(ctx, s.read, assignmentColumns+" AND a.student_id = :student AND a.id = :id",

@@ -48,28 +48,6 @@ func Played(g *song.Song, choices []Choice) *song.Song {
 	})
 }
 
-// Fit chooses the versions to begin with for all parts of a song and a student.
-func Fit(g *song.Song, learner lesson.Student, o arrange.Options) fit.Choice {
-	a := arrange.New(g, o)
-	ladders := make([][]arrange.Version, len(g.Parts))
-	for i := range g.Parts {
-		ladders[i] = a.Some(i, fit.Rungs(&g.Parts[i]))
-	}
-	return fit.Song(g, ladders, learner)
-}
-
-// Fitted are the choices of a fit; a part that has no version is left out.
-func Fitted(g *song.Song, c *fit.Choice) []Choice {
-	list := make([]Choice, len(g.Parts))
-	for i := range g.Parts {
-		list[i].Part = g.PartID(i)
-	}
-	for _, p := range c.Parts {
-		list[p.Part].Rung = p.Version.Rung
-	}
-	return list
-}
-
 // Taught is a lesson as it is given: its steps as the teacher has changed them, those
 // that are left out, and the changes that could not be kept.
 type Taught struct {

@@ -36,8 +36,9 @@ func Learner(st *store.Student) lesson.Student {
 	return lesson.Student{Player: p, Known: known, Minutes: st.Minutes}
 }
 
-// Fitting is a student as versions are fitted to: nobody in particular has what is usual.
-func Fitting(st *store.Student) lesson.Student {
+// LearnerOrAnybody is a student as versions are fitted to: nobody in particular has what is
+// usual.
+func LearnerOrAnybody(st *store.Student) lesson.Student {
 	learner := Learner(st)
 	if st.ID == 0 {
 		learner.Known, _ = lesson.ParseKnown("open chords, power chords, seventh chords, octaves")

@@ -394,8 +394,7 @@ func TestOneRule(t *testing.T) {
 	assert.Equal(t, 100.0, taught.Tempo, "the sheet's, where none is asked for")
 	none := studio.Teach(g, []studio.Choice{{Part: 7, Rung: arrange.OneFinger}, {Part: 1}}, lesson.Plan{}, lesson.Student{}, arrange.Options{})
 	assert.Empty(t, none.Steps)
-	fitted := studio.Fit(g, studio.Fitting(&studio.Nobody), arrange.Options{})
-	for i, c := range studio.Fitted(g, &fitted) {
+	for i, c := range studio.Fit(g, nil, studio.LearnerOrAnybody(&studio.Nobody), arrange.Options{}).Choices() {
 		assert.Equal(t, g.PartID(i), c.Part)
 		assert.NotEmpty(t, c.Rung)
 	}
@@ -419,4 +418,68 @@ func TestStepProgress(t *testing.T) {
 	assert.Zero(t, s.StepProgress(&a, lesson.StepID{Kind: lesson.Piece, Part: 5, From: 1, To: 1}), "some bars are not the whole")
 	assert.Equal(t, store.Part{PartID: 4, Rung: "two-note"}, studio.LoggedTo(0, a.Parts), "what has no part is logged to the first")
 	assert.Equal(t, song.PartID(-1), studio.LoggedTo(0, nil).PartID)
+}
+
+// A song is handed out to several at once: to each a lesson of their own, which is the same
+// one when they get it again; a lesson that others have too stays theirs; and a correction
+// goes to all who have an older save.
+func TestHandOut(t *testing.T) {
+	k := newTaught(t, riffs)
+	ctx := t.Context()
+	add := func(name string) store.Student {
+		id, err := k.Store.AddStudent(ctx, store.Student{StudioID: k.home, Name: name, Reach: 100, Scale: 648, NotesPerSecond: 5, CreatedAt: k.now})
+		require.NoError(t, err)
+		st, err := k.Store.Student(ctx, k.home, id)
+		require.NoError(t, err)
+		return st
+	}
+	one, two := add("One"), add(strings.Repeat("Two", 26))
+	g, err := k.Store.Song(ctx, k.home, k.song)
+	require.NoError(t, err)
+	ids, err := k.Store.SongParts(ctx, k.home, g.ID, g.Save)
+	require.NoError(t, err)
+	in := k.Read(k.home, g.Sheet, ids)
+	hand := func(rung arrange.Rung, target float64, to ...store.Student) []int64 {
+		var list []studio.Handed
+		for _, st := range to {
+			list = append(list, studio.Handed{Student: st, Target: target, Parts: []store.Part{{PartID: in.PartID(0), Part: in.Parts[0].Name, Rung: rung}}})
+		}
+		given, err := k.HandOut(ctx, k.home, g, list, k.now)
+		require.NoError(t, err)
+		require.Len(t, given, len(to))
+		return given
+	}
+	given := hand(arrange.OneFinger, 70, one, two)
+	again := hand(arrange.TwoNote, 80, one)
+	assert.Equal(t, given[0], again[0], "the same one, as it is now")
+	a, err := k.Store.Assignment(ctx, k.home, one.ID, given[0])
+	require.NoError(t, err)
+	assert.Equal(t, g.Title+", One", a.Name)
+	assert.Equal(t, 80.0, a.TargetTempo)
+	assert.Equal(t, arrange.TwoNote, a.Parts[0].Rung)
+	b, err := k.Store.Assignment(ctx, k.home, two.ID, given[1])
+	require.NoError(t, err)
+	assert.Equal(t, arrange.OneFinger, b.Parts[0].Rung, "of one alone")
+	assert.LessOrEqual(t, len([]rune(b.Name)), studio.MostLessonName)
+
+	_, err = k.Give(ctx, k.home, a.LessonID, two.ID, k.now) // now it is not one's own any more
+	require.NoError(t, err)
+	other := hand(arrange.Octave, 60, one)
+	assert.NotEqual(t, given[0], other[0])
+	b, err = k.Store.Assignment(ctx, k.home, one.ID, given[0])
+	require.NoError(t, err)
+	assert.Equal(t, arrange.TwoNote, b.Parts[0].Rung, "what others have too stays as it is")
+
+	k.save(strings.Replace(g.Sheet, "tempo:", "# mended\ntempo:", 1))
+	n, err := k.BringUpToDate(ctx, k.home, k.song, k.now)
+	require.NoError(t, err)
+	all, err := k.GivenOf(ctx, k.home, k.song)
+	require.NoError(t, err)
+	assert.Equal(t, len(all), n)
+	for _, a := range all {
+		assert.Equal(t, a.Latest, a.SongSave)
+	}
+	n, err = k.BringUpToDate(ctx, k.home, k.song, k.now)
+	require.NoError(t, err)
+	assert.Zero(t, n, "nobody has an older save")
 }

@@ -3,6 +3,7 @@ package web
 import (
 	"fmt"
 	"net/http"
+	"net/url"
 	"slices"
 
 	"github.com/labstack/echo/v5"
@@ -109,9 +110,11 @@ func (s *lessonbook) doneOf(c *echo.Context, a asked) ([]bool, error) {
 }
 
 // handoutsOfDay are the papers of all who come today, of each what they have.
+// Where some assignments are asked for, they are the papers of those alone.
 func (s *lessonbook) handoutsOfDay(c *echo.Context) error {
 	ctx, home := c.Request().Context(), home(c)
-	students, err := s.Store.StudentsOn(ctx, home.ID, s.Now().In(home.Zone()).Weekday())
+	just := numbersIn(c.QueryParams()["given"])
+	students, err := s.paperStudents(c, just)
 	if err != nil {
 		return err
 	}
@@ -123,8 +126,15 @@ func (s *lessonbook) handoutsOfDay(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	of := byStudent(given)
 	v := handoutView{Page: s.page(c, "Handouts of today", "today"), Paper: home.Paper, Back: "/"}
+	if len(just) > 0 {
+		given = slices.DeleteFunc(given, func(a store.Assignment) bool { return !slices.Contains(just, a.ID) })
+		v.Title = "Handouts"
+		if len(given) > 0 {
+			v.Back = fmt.Sprintf("/songs/%d/fit", given[0].SongID)
+		}
+	}
+	of := byStudent(given)
 	coded := false
 	for _, st := range students {
 		code, err := s.takeCode(c, st.ID)
@@ -152,9 +162,36 @@ func (s *lessonbook) handoutsOfDay(c *echo.Context) error {
 		}
 	}
 	if len(v.Papers) > 0 && !coded {
-		v.Add, v.What = "/handouts", "all of them"
+		v.Add, v.What = papersOf(just), "all of them"
 	}
 	return c.Render(http.StatusOK, "handout", v)
+}
+
+// papersOf is where the papers of some assignments are, or those of the day.
+func papersOf(just []int64) string {
+	if len(just) == 0 {
+		return "/handouts"
+	}
+	q := url.Values{}
+	for _, id := range just {
+		q.Add("given", fmt.Sprint(id))
+	}
+	return "/handouts?" + q.Encode()
+}
+
+// paperStudents are those whose papers are asked for: who has some assignments, or all who
+// come today.
+func (s *lessonbook) paperStudents(c *echo.Context, just []int64) ([]store.Student, error) {
+	ctx, home := c.Request().Context(), home(c)
+	if len(just) == 0 {
+		return s.Store.StudentsOn(ctx, home.ID, s.Now().In(home.Zone()).Weekday())
+	}
+	all, err := s.Store.Students(ctx, home.ID)
+	if err != nil {
+		return nil, err
+	}
+	owners, err := s.Store.OwnersOf(ctx, home.ID, just...)
+	return slices.DeleteFunc(all, func(st store.Student) bool { return !slices.Contains(owners, st.ID) }), err
 }
 
 // paper makes one paper: the steps that are next, their shapes, the tab of the parts. done
@@ -240,7 +277,8 @@ func (s *lessonbook) addCodes(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	to := "/handouts"
+	just := numbersIn(c.QueryParams()["given"])
+	to := papersOf(just)
 	who := func(st store.Student) bool { return st.LessonDay == int(s.Now().In(home.Zone()).Weekday()) }
 	if c.Param("lesson") != "" {
 		l, _, err := s.lessonFrom(c)
@@ -253,6 +291,13 @@ func (s *lessonbook) addCodes(c *echo.Context) error {
 		}
 		to = fmt.Sprintf("/lessons/%d/handout?student=%d", l.ID, one.ID)
 		who = func(st store.Student) bool { return st.ID == one.ID }
+	}
+	if len(just) > 0 {
+		owners, err := s.Store.OwnersOf(ctx, home.ID, just...)
+		if err != nil {
+			return err
+		}
+		who = func(st store.Student) bool { return slices.Contains(owners, st.ID) }
 	}
 	for _, st := range students {
 		if !who(st) {

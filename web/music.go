@@ -112,7 +112,7 @@ func (s *base) ladders(c *echo.Context, g *song.Song, text string, w studio.Ways
 			}
 			list, all[i] = append(list, p), versions
 		}
-		learner := studio.Fitting(who)
+		learner := studio.LearnerOrAnybody(who)
 		learner.Player = o.Player
 		fitted := fit.Song(g, all, learner)
 		for i := range fitted.Parts {

@@ -68,6 +68,9 @@ func (s *Server) routes() {
 	t.POST("/songs/:song/chords", s.songbook.chooseVoicing, s.heavy)
 	t.POST("/songs/:song/transpose", s.songbook.transposeSong)
 	t.POST("/songs/:song/lessons", s.lessonbook.addLesson)
+	t.GET("/songs/:song/fit", s.lessonbook.fitPage, s.heavy)
+	t.POST("/songs/:song/fit", s.lessonbook.handOut, s.heavy)
+	t.POST("/songs/:song/up-to-date", s.lessonbook.bringUpToDate)
 
 	t.GET("/lessons/:lesson", s.lessonbook.lessonPage, s.heavy)
 	t.POST("/lessons/:lesson", s.lessonbook.saveLesson, s.heavy)

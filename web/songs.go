@@ -223,8 +223,8 @@ func (s *songbook) useDraft(c *echo.Context) error {
 		}
 		s.notice(c, "", "Saved %s as it is typed.", title)
 	}
-	if c.FormValue("to") == "chords" {
-		return see(c, "/songs/%d/chords", g.ID)
+	if to := c.FormValue("to"); to == "chords" || to == "fit" {
+		return see(c, "/songs/%d/%s", g.ID, to)
 	}
 	return see(c, "/songs/%d/rungs", g.ID)
 }

@@ -32,8 +32,7 @@ func (s *streams) fit(_ context.Context, c *cli.Command) error {
 	if o.Tempo == 0 {
 		o.Tempo = sh.Song.Tempo
 	}
-	choice := studio.Fit(sh.Song, st, o)
-	result := newFitted(sh.Song, &choice)
+	result := newFitted(sh.Song, &studio.Fit(sh.Song, nil, st, o).Choice)
 	if c.Bool("json") {
 		return s.printJSON(result)
 	}
@@ -77,7 +76,7 @@ func newFitted(g *song.Song, c *fit.Choice) fitted {
 		if other == nil {
 			continue
 		}
-		one := fittedBeside{Parts: []fittedRung{}, Why: speaker.Beside(g, c, other) + "."}
+		one := fittedBeside{Parts: []fittedRung{}, Why: "Or " + speaker.Beside(g, c, other) + "."}
 		for i := range other.Parts {
 			one.Parts = append(one.Parts, fittedRung{g.Parts[other.Parts[i].Part].Name, other.Parts[i].Version.Rung})
 		}
@@ -93,7 +92,7 @@ func (f fitted) String() string {
 		fmt.Fprintf(&b, "%s · grade %.1f\n     %s\n", p.Name, p.Grade, p.Why)
 	}
 	for _, a := range f.Alternatives {
-		fmt.Fprintf(&b, "or   %s\n", a.Why)
+		fmt.Fprintf(&b, "     %s\n", a.Why)
 	}
 	return b.String()
 }

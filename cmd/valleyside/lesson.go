@@ -100,8 +100,7 @@ func rungsOf(c *cli.Command, g *song.Song) ([]arrange.Rung, error) {
 // chosenVersions are the versions that are wished for, and those that are suggested where
 // there is no wish.
 func chosenVersions(g *song.Song, st lesson.Student, o arrange.Options, rungs []arrange.Rung) []studio.Choice {
-	fitted := studio.Fit(g, st, o)
-	chosen := studio.Fitted(g, &fitted)
+	chosen := studio.Fit(g, nil, st, o).Choices()
 	for i := range chosen {
 		if rungs[i] != "" {
 			chosen[i].Rung = rungs[i]

@@ -280,10 +280,10 @@ func (a *Arranger) LadderWhile(ctx context.Context, part int, ways map[Rung]Way)
 }
 
 // Some makes those of some rungs of a part that are offered, as Ladder does.
-func (a *Arranger) Some(part int, rungs []Rung) (versions []Version) {
+func (a *Arranger) Some(part int, rungs []Rung, ways map[Rung]Way) (versions []Version) {
 	for _, r := range rungs {
 		if a.Refused(part, r) == nil {
-			versions = append(versions, a.Version(part, r, Way{}))
+			versions = append(versions, a.Version(part, r, ways[r]))
 		}
 	}
 	Order(versions)

@@ -27,6 +27,7 @@ type Set struct {
 	Weeks int          // that the new things take, at least 1
 	Grade float64      // of the hardest part
 	full  float64      // how full it is
+	in    pick
 	fault fault
 }
 
@@ -48,11 +49,12 @@ type Choice struct {
 
 // fault is what speaks against a set.
 type fault struct {
-	limits int     // that it breaks
+	limits float64 // that it breaks, a pace for as often as it is the comfortable one
+	first  int     // first shapes that move, which any shape that is learnt does away with
 	excess float64 // new things beyond those of two weeks
 }
 
-func (f fault) none() bool { return f.limits == 0 && f.excess <= 0 }
+func (f fault) none() bool { return f.limits == 0 && f.first == 0 && f.excess <= 0 }
 
 // Weekly is how many new shapes and changes a student learns in a week who practises so
 // many minutes a day.
@@ -71,6 +73,8 @@ const (
 	most  = 4.0
 	weeks = 2
 
+	alike = 0.02 // of paces that are hardly different
+
 	perChange     = 0.25
 	mostOfChanges = 1.0
 )
@@ -78,6 +82,29 @@ const (
 // Song fits the versions of a song to a student. The ladders are those of its parts for the
 // student's hand, all rungs that are offered; a part without one is left out.
 func Song(s *song.Song, ladders [][]arrange.Version, st lesson.Student) Choice {
+	return newFitter(s, ladders, st).choose()
+}
+
+// With is the set that a teacher has chosen instead: the versions of the rungs that are
+// given for parts, by their index, and what fits for the others. A part for which a rung is
+// chosen that is none of its own is left out.
+func (c *Choice) With(s *song.Song, ladders [][]arrange.Version, st lesson.Student, rungs map[int]arrange.Rung) Set {
+	f := newFitter(s, ladders, st)
+	versions := make([]*arrange.Version, len(f.parts))
+	for i, p := range f.parts {
+		at := slices.IndexFunc(c.Parts, func(one Part) bool { return one.Part == p.index })
+		versions[i] = c.Parts[at].Version
+		if rung, ok := rungs[p.index]; ok {
+			versions[i] = nil
+			if at := slices.IndexFunc(ladders[p.index], func(v arrange.Version) bool { return v.Rung == rung }); at >= 0 {
+				versions[i] = &ladders[p.index][at]
+			}
+		}
+	}
+	return f.weigh(versions)
+}
+
+func newFitter(s *song.Song, ladders [][]arrange.Version, st lesson.Student) *fitter {
 	f := fitter{song: s, student: st, asks: map[*arrange.Version]lesson.Asks{}}
 	for i := range ladders {
 		if p := f.part(i, ladders[i]); p != nil {
@@ -85,7 +112,7 @@ func Song(s *song.Song, ladders [][]arrange.Version, st lesson.Student) Choice {
 		}
 	}
 	f.alike()
-	return f.choose()
+	return &f
 }
 
 // fitter fits one song to one student.
@@ -176,7 +203,7 @@ func textureOf(p *song.Part) texture {
 				count[chords] += 2
 			case e.Kind == song.Chord, e.Kind == song.Strum:
 				count[power] += 2
-			case e.Rings(p) && len(bars[i].Events) > 3:
+			case e.Rings(p) && len(bars[i].Events) > 2:
 				count[chords]++
 			case len(e.Notes) > 3:
 				count[chords]++
@@ -245,15 +272,41 @@ func (f *fitter) beyond(p *part, v *arrange.Version) (list []lesson.Limit) {
 // pick is which of its ways each part is played in.
 type pick []int
 
+// above tells whether no part of another pick is played nearer to the sheet.
+func (p pick) above(other pick) bool {
+	for i := range p {
+		if p[i] > other[i] {
+			return false
+		}
+	}
+	return true
+}
+
 // set looks at a pick.
 func (f *fitter) set(in pick) Set {
+	versions := make([]*arrange.Version, len(f.parts))
+	full := 0.0
+	for i, p := range f.parts {
+		versions[i] = p.ways[in[i]].version
+		full -= float64(in[i]) * p.bars
+	}
+	s := f.weigh(versions)
+	s.full, s.in = full, in
+	return s
+}
+
+// weigh looks at a version for each part, nil for none.
+func (f *fitter) weigh(versions []*arrange.Version) Set {
 	s := Set{}
 	seen, hard := map[[2]neck.Frets]bool{}, map[[2]neck.Frets]bool{}
 	shapes := 0
 	for i, p := range f.parts {
-		v := p.ways[in[i]].version
+		v := versions[i]
+		if v == nil {
+			continue
+		}
 		one := Part{Part: p.index, Version: v, Limits: f.beyond(p, v)}
-		if in[i] > 0 {
+		if v != p.ways[0].version {
 			one.Not = f.beyond(p, p.ways[0].version)
 		}
 		for _, n := range f.of(v).New {
@@ -269,8 +322,16 @@ func (f *fitter) set(in pick) Set {
 			hard[c] = true
 		}
 		s.New = append(s.New, one.New...)
-		s.fault.limits += len(one.Limits)
-		s.full -= float64(in[i]) * p.bars
+		for _, l := range one.Limits {
+			switch l.Kind {
+			case lesson.FirstLimit:
+				s.fault.first++
+			case lesson.PaceLimit:
+				s.fault.limits += l.Asked / l.Most
+			default:
+				s.fault.limits++
+			}
+		}
 		s.Grade = max(s.Grade, v.Grade)
 		s.Parts = append(s.Parts, one)
 	}
@@ -283,8 +344,9 @@ func (f *fitter) set(in pick) Set {
 	return s
 }
 
-// choose weighs all picks. Of those with no fault the fullest is chosen; where each has
-// one, the least full of those that break the fewest limits.
+// choose weighs all picks. Of those with no fault the fullest is chosen. Where each has one
+// it is the fullest of those that break the fewest limits and bring no more than is learnt,
+// or else the least full of them.
 func (f *fitter) choose() Choice {
 	var sets []Set
 	for _, in := range f.picks() {
@@ -294,21 +356,23 @@ func (f *fitter) choose() Choice {
 	slices.SortStableFunc(sets, fuller)
 	best := slices.IndexFunc(sets, func(s Set) bool { return s.fault.none() })
 	if best < 0 {
-		best = len(sets) - 1
+		fewest := slices.MinFunc(sets, func(a, b Set) int { return cmp.Compare(a.fault.limits, b.fault.limits) }).fault.limits
 		for i := range sets {
-			if sets[i].fault.limits <= sets[best].fault.limits {
-				best = i
+			if f := sets[i].fault; f.limits < fewest+alike {
+				if best = i; f.excess <= 0 && f.first == 0 {
+					break
+				}
 			}
 		}
 	}
 	c := Choice{Set: sets[best]}
 	for i := best - 1; i >= 0 && c.Bolder == nil; i-- {
-		if sets[i].full > c.full {
+		if sets[i].full > c.full && sets[i].in.above(c.in) {
 			c.Bolder = &sets[i]
 		}
 	}
 	for i := best + 1; i < len(sets) && c.Safer == nil; i++ {
-		if s := &sets[i]; s.full < c.full && s.fault.limits <= c.fault.limits && (s.Grade < c.Grade || len(s.New) < len(c.New)) {
+		if s := &sets[i]; s.full < c.full && c.in.above(s.in) && s.fault.limits <= c.fault.limits && (s.Grade < c.Grade || len(s.New) < len(c.New)) {
 			c.Safer = s
 		}
 	}

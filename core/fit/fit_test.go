@@ -30,7 +30,7 @@ func ladders(s *song.Song, p hand.Player) [][]arrange.Version {
 	a := arrange.New(s, arrange.Options{Player: p, Book: book})
 	list := make([][]arrange.Version, len(s.Parts))
 	for i := range list {
-		list[i] = a.Some(i, fit.Rungs(&s.Parts[i]))
+		list[i] = a.Some(i, fit.Rungs(&s.Parts[i]), nil)
 	}
 	return list
 }

@@ -82,7 +82,7 @@ func (sp Speaker) Beside(s *song.Song, c *fit.Choice, other *fit.Set) string {
 	if len(why) > 0 {
 		cost = list(why[:min(len(why), mostReasons)]) + "; " + cost
 	}
-	return sentence(text + ": " + cost)
+	return text + ": " + cost
 }
 
 func still(p *fit.Part) []lesson.Limit { return p.Limits }
@@ -165,7 +165,7 @@ func (sp Speaker) Limit(l lesson.Limit) string {
 	case lesson.PaceLimit:
 		return fmt.Sprintf("bar %d asks for %.1f strokes a second, %.1f are comfortable", l.Bar, math.Max(l.Asked, l.Most), l.Most)
 	case lesson.FirstLimit:
-		return fmt.Sprintf("the shape in bar %d moves along the neck, and there is none yet", l.Bar)
+		return fmt.Sprintf("the shape in bar %d moves along the neck, which is new altogether", l.Bar)
 	}
 	return list(skills) + " " + either(len(skills) == 1 && !strings.HasSuffix(skills[0], "s"), "is", "are") + " not learnt"
 }

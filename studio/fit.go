@@ -1,0 +1,162 @@
+package studio
+
+import (
+	"cmp"
+	"context"
+	"slices"
+
+	"valleyside/core/arrange"
+	"valleyside/core/fit"
+	"valleyside/core/lesson"
+	"valleyside/core/song"
+	"valleyside/store"
+)
+
+// Fitting is a song fitted to a student: what there is to choose from, and what fits.
+type Fitting struct {
+	fit.Choice
+	Song    *song.Song
+	Learner lesson.Student
+	Ladders [][]arrange.Version // by part
+}
+
+// Fit fits a song to a student, with the ways in which the teacher wants its versions.
+func Fit(g *song.Song, w Ways, learner lesson.Student, o arrange.Options) *Fitting {
+	a := arrange.New(g, o)
+	f := &Fitting{Song: g, Learner: learner, Ladders: make([][]arrange.Version, len(g.Parts))}
+	for i := range g.Parts {
+		f.Ladders[i] = a.Some(i, fit.Rungs(&g.Parts[i]), w.Of(g.PartID(i), ""))
+	}
+	f.Choice = fit.Song(g, f.Ladders, learner)
+	return f
+}
+
+// Chosen is the set with the rungs that somebody has chosen, by the index of the part; an
+// empty one leaves a part out.
+func (f *Fitting) Chosen(rungs map[int]arrange.Rung) fit.Set {
+	return f.With(f.Song, f.Ladders, f.Learner, rungs)
+}
+
+// Choices are those of what fits.
+func (f *Fitting) Choices() []Choice {
+	list := make([]Choice, len(f.Song.Parts))
+	for i := range list {
+		list[i].Part = f.Song.PartID(i)
+	}
+	for _, p := range f.Parts {
+		list[p.Part].Rung = p.Version.Rung
+	}
+	return list
+}
+
+// Handed is what a student is to get of a song.
+type Handed struct {
+	Student store.Student
+	Parts   []store.Part
+	Target  float64
+}
+
+// HandOut gives a song to students, to each a lesson of their own. Who has one that nobody
+// else has gets that one as it is now, with the teacher's changes of its steps and what was
+// practised; the others get a new one, named by song and student. It gives the assignments in
+// the order of the students.
+func (h *House) HandOut(ctx context.Context, studio int64, g store.Song, to []Handed, now store.Instant) (given []int64, err error) {
+	for _, one := range to {
+		l, err := h.ownLesson(ctx, studio, g.ID, one.Student.ID)
+		if err != nil {
+			return given, err
+		}
+		l.TargetTempo, l.Parts = one.Target, one.Parts
+		if l.ID == 0 {
+			l.StudioID, l.SongID, l.CreatedAt, l.Name = studio, g.ID, now, lessonName(g.Title, one.Student.Name)
+			l.ID, err = h.Store.AddLesson(ctx, l)
+		} else {
+			err = h.Store.SetLesson(ctx, l)
+		}
+		if err != nil {
+			return given, err
+		}
+		id, err := h.Give(ctx, studio, l.ID, one.Student.ID, now)
+		if err != nil {
+			return given, err
+		}
+		given = append(given, id)
+	}
+	return given, nil
+}
+
+// ownLesson is the lesson of a song that a student has, and nobody else; the zero Lesson
+// where there is none.
+func (h *House) ownLesson(ctx context.Context, studio, of, student int64) (l store.Lesson, err error) {
+	has, err := h.Store.AssignmentsOf(ctx, studio, student)
+	if err != nil {
+		return l, err
+	}
+	for _, a := range has {
+		if a.SongID != of {
+			continue
+		}
+		all, err := h.Store.AssignmentsOfLesson(ctx, studio, a.LessonID)
+		if err != nil {
+			return l, err
+		}
+		if len(all) == 1 {
+			if l, err = h.Store.Lesson(ctx, studio, a.LessonID); err == nil {
+				return l, nil
+			}
+		}
+	}
+	return store.Lesson{}, nil
+}
+
+// GivenOf lists what students have been given of a song, the newest first.
+func (h *House) GivenOf(ctx context.Context, studio, of int64) (list []store.Assignment, err error) {
+	lessons, err := h.Store.LessonsOfSong(ctx, studio, of)
+	if err != nil {
+		return nil, err
+	}
+	for _, l := range lessons {
+		given, err := h.Store.AssignmentsOfLesson(ctx, studio, l.ID)
+		if err != nil {
+			return nil, err
+		}
+		list = append(list, given...)
+	}
+	slices.SortStableFunc(list, func(a, b store.Assignment) int {
+		return cmp.Or(cmp.Compare(b.AssignedAt, a.AssignedAt), cmp.Compare(b.ID, a.ID))
+	})
+	return list, nil
+}
+
+// BringUpToDate gives a song as it is saved now to all who have an older save of it, in the
+// versions of their lessons, and counts them. What was practised stays.
+func (h *House) BringUpToDate(ctx context.Context, studio, of int64, now store.Instant) (n int, err error) {
+	given, err := h.GivenOf(ctx, studio, of)
+	if err != nil {
+		return 0, err
+	}
+	for _, a := range given {
+		if a.SongSave == a.Latest {
+			continue
+		}
+		if _, err := h.Give(ctx, studio, a.LessonID, a.StudentID, now); err != nil {
+			return n, err
+		}
+		n++
+	}
+	return n, nil
+}
+
+// MostLessonName is how many characters the name of a lesson has at most.
+const MostLessonName = 120
+
+// lessonName names a lesson by song and student; of a long title as much as there is room
+// for.
+func lessonName(title, student string) string {
+	who, words := []rune(", "+student), []rune(title)
+	who = who[:min(len(who), MostLessonName/2)]
+	if room := MostLessonName - len(who); len(words) > room {
+		words = append(words[:room-1:room-1], '…')
+	}
+	return string(words) + string(who)
+}
