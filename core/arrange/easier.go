@@ -57,26 +57,27 @@ func (c *chooser) easier() {
 	c.say(NoShape{int(c.set.at.Reach)})
 }
 
-// within leaves of the voicings of a chord, the best first, those for which this student
-// has learnt what they ask for, three strings at least: near the nut those that keep the
-// chord but for its fifth, or else those that keep its root, or else those up the neck. Of
-// what is left it has as many as are weighed.
+// within leaves of the voicings of a chord, the best first, those that a student is given
+// whose hand lacks the usual shape, or has not learnt what it asks for: three strings at
+// least that ask for nothing new, near the nut, with all of the chord but its fifth, or
+// without its colours, or with its root; and those up the neck where there is none. Of what
+// is left it has as many as are weighed.
 func (c *chooser) within(list []voicing.Voicing) []voicing.Voicing {
-	lacks := func(v *voicing.Voicing) bool { return grade.ShapeSkills(v.Fingering)&c.set.at.New != 0 }
-	if len(list) > 0 && lacks(&list[0]) {
+	unlearnt := func(f hand.Fingering) bool { return grade.ShapeSkills(f)&c.set.at.New != 0 }
+	if len(list) > 0 && (c.lacksUsual() || unlearnt(list[0].Fingering)) {
 		without := func(v *voicing.Voicing, but ...int8) bool { // nothing is lost but some degrees
 			return !slices.ContainsFunc(v.Lost, func(d chord.Degree) bool { return !slices.Contains(but, d.Number) })
 		}
+		near := func(v *voicing.Voicing) bool { return slices.Max(v.Frets[:]) <= nearNut }
 		for _, does := range []func(v *voicing.Voicing) bool{
-			func(v *voicing.Voicing) bool { return slices.Max(v.Frets[:]) <= nearNut && without(v, 5) },
-			func(v *voicing.Voicing) bool {
-				return slices.Max(v.Frets[:]) <= nearNut && len(v.Added) == 0 && without(v, 3, 5, 7, 9)
-			},
+			func(v *voicing.Voicing) bool { return near(v) && len(v.Added) == 0 && without(v, 5) },
+			func(v *voicing.Voicing) bool { return near(v) && len(v.Added) == 0 && without(v, 5, 6, 9, 11, 13) },
+			func(v *voicing.Voicing) bool { return near(v) && len(v.Added) == 0 && without(v, 3, 5, 7, 9) },
 			func(v *voicing.Voicing) bool { return without(v, 5) },
 		} {
 			var left []voicing.Voicing
 			for i := range list {
-				if v := &list[i]; !lacks(v) && v.Sounding() > 2 && does(v) {
+				if v := &list[i]; !unlearnt(v.Fingering) && v.Sounding() > 2 && does(v) {
 					left = append(left, *v)
 				}
 			}
@@ -87,6 +88,16 @@ func (c *chooser) within(list []voicing.Voicing) []voicing.Voicing {
 		}
 	}
 	return list[:min(easierVoicings, len(list))]
+}
+
+// lacksUsual tells whether the usual shape of the chord is beyond this hand.
+func (c *chooser) lacksUsual() bool {
+	usual := c.set.options.Book.Usual(c.content.from.Chord, c.set.in, hand.Player{Scale: c.set.at.Scale}, 1)
+	if len(usual) == 0 {
+		return true
+	}
+	f, _, ok := grade.Taught(usual[0].Frets, c.set.at)
+	return !ok || f.Reach(c.set.at.Neck) > c.set.at.Reach
 }
 
 // nearNut is the highest fret of what lies near the nut.
