@@ -178,34 +178,15 @@ func unheld(e *arrange.Event) bool {
 
 // pace finds the bar whose strokes come fastest, where that is beyond a pace.
 func (v *view) pace(most float64) (l Limit, beyond bool) {
-	clock := v.part.Clock(v.version.Tempo)
-	beat := v.part.Meter.Pulse()
-	seconds := clock.Seconds(beat.Float())
 	worst := 0.0
 	for i := range v.version.Bars {
-		bar := &v.version.Bars[i]
-		picked, inBeat := 0, 0
-		for j := range bar.Events {
-			e := &bar.Events[j]
-			if !hand.Picked(e.From) {
-				continue
-			}
-			picked++
-			n := 0
-			for k := j; k < len(bar.Events) && bar.Events[k].Start.Less(e.Start.Add(beat)); k++ {
-				if hand.Picked(bar.Events[k].From) {
-					n++
-				}
-			}
-			inBeat = max(inBeat, n)
-		}
-		overBar := float64(picked) / max(v.seconds[i], clock.Seconds(bar.Measure.Meter.Bar().Float())) // a pickup is part of a bar
-		over := max(overBar/barLeeway, float64(inBeat)/seconds/beatLeeway)
+		inBar, inBeat := v.strokes(i)
+		over := max(inBar/barLeeway, inBeat/beatLeeway)
 		if over > most && over > worst {
 			worst, beyond = over, true
-			l = Limit{Kind: PaceLimit, Bar: bar.Number, Asked: overBar, Most: most}
-			if overBar <= most*barLeeway {
-				l.Asked = float64(inBeat) / seconds
+			l = Limit{Kind: PaceLimit, Bar: v.version.Bars[i].Number, Asked: inBar, Most: most}
+			if inBar <= most*barLeeway {
+				l.Asked = inBeat
 			}
 		}
 	}

@@ -152,6 +152,10 @@ func Build(s *song.Song, chosen []Chosen, st Student, tempo float64) *Lesson {
 		b.rhythm(i)
 		b.newShapes(i)
 		b.hardChanges(i)
+		if fresh, ok := b.differs(i); ok {
+			b.whatDiffers(i, fresh)
+			continue
+		}
 		b.pieces(i)
 		b.seams(i)
 		b.part(i)
@@ -230,7 +234,26 @@ func (b *builder) step(kind Kind, v *view, from, to int) Step {
 		Passes: usualPasses, Without: v.later}
 }
 
+// leastPasses are enough where more would take longer than a day.
+const leastPasses = 2
+
+// add adds a step. What takes longer than the practice of a day is begun nearer to its goal
+// where it joins what is known, asks for fewer passes, and goes up less far.
 func (b *builder) add(s Step, seconds, tries float64) {
 	s.Minutes = minutes(seconds, s.Start, s.Goal, s.Passes, tries)
+	for s.Minutes > b.student.minutes() {
+		switch {
+		case s.Kind == Form && whole(s.Start*climb) < s.Goal:
+			s.Start = whole(s.Start * climb)
+		case s.Passes > leastPasses:
+			s.Passes--
+		case s.Kind != Whole && s.Kind != Form && s.Goal > s.Start*climb:
+			s.Goal = whole(s.Goal / climb)
+		default:
+			b.steps = append(b.steps, s)
+			return
+		}
+		s.Minutes = minutes(seconds, s.Start, s.Goal, s.Passes, tries)
+	}
 	b.steps = append(b.steps, s)
 }

@@ -51,14 +51,18 @@ func (b *builder) view(i int) *view {
 
 func (b *builder) look(i int, version *arrange.Version) *view {
 	v := &view{index: i, part: &b.song.Parts[i], version: version}
-	v.asks = asks(version, v.part)
-	v.stages, v.byPace = stages(version.Tempo, v.asks, b.student.Player.Pace())
 	clock := v.part.Clock(version.Tempo)
 	for j := range version.Bars {
 		bar := &version.Bars[j]
 		v.keys = append(v.keys, barKey(bar))
 		v.seconds = append(v.seconds, clock.In(bar.Measure, bar.Measure.Meter.Bar()))
 	}
+	v.asks = v.asksFor()
+	least := slowBeat
+	if v.part.Meter.Compound() {
+		least = slowest
+	}
+	v.stages, v.byPace = stages(version.Tempo, v.asks, b.student.Player.Pace(), float64(least))
 	v.holds = b.holdsOf(v)
 	v.has = touchesOf(version, v.part)
 	for _, t := range v.has.List() {

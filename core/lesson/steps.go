@@ -2,6 +2,7 @@ package lesson
 
 import (
 	"cmp"
+	"math"
 	"slices"
 
 	"valleyside/core/arrange"
@@ -501,9 +502,10 @@ func (b *builder) learnt(i int) bool {
 func (b *builder) part(i int) {
 	v := b.view(i)
 	n := len(v.keys)
-	for k := 1; k < len(v.stages); k++ {
+	tempos := b.days(v)
+	for k := 1; k < len(tempos); k++ {
 		s := b.step(Whole, v, 1, n)
-		s.Start, s.Goal = v.stages[k-1], v.stages[k]
+		s.Start, s.Goal = tempos[k-1], tempos[k]
 		why := Reason{Kind: GoesOn}
 		if k == 1 {
 			why = Reason{Kind: SlowStart, N: int(100 * v.stages[0] / v.version.Tempo)}
@@ -519,8 +521,65 @@ func (b *builder) part(i int) {
 	}
 }
 
+// differs lists the bars of a part that are not known, from 0; ok tells that at least half of
+// them are known from another one, so that it is taught by what differs.
+func (b *builder) differs(i int) (fresh []int, ok bool) {
+	v := b.view(i)
+	for j, key := range v.keys {
+		if !b.bars[key] {
+			fresh = append(fresh, j)
+		}
+	}
+	return fresh, 2*len(fresh) <= len(v.keys)
+}
+
+// whatDiffers teaches a part by its bars that are not known, each run of them with the bar
+// before it, and then in one go.
+func (b *builder) whatDiffers(i int, fresh []int) {
+	v := b.view(i)
+	places := b.places(v)
+	b.drills(v, places)
+	for k := 0; k < len(fresh); {
+		to := k + 1
+		for to < len(fresh) && fresh[to] == fresh[to-1]+1 {
+			to++
+		}
+		b.piece(v, max(fresh[k]-1, 0), fresh[to-1]+1, places, Reason{Kind: NewHere, Bar: fresh[k] + 1})
+		k = to
+	}
+	b.seams(i)
+	s := b.step(Whole, v, 1, len(v.keys))
+	s.Start, s.Goal = v.stages[len(v.stages)-2], v.stages[len(v.stages)-1]
+	s.Why = []Reason{{Kind: AsOne}}
+	if len(fresh) > 0 {
+		s.Why = []Reason{{Kind: NewHere, Bar: fresh[0] + 1}}
+	}
+	b.add(s, v.part.Seconds(v.version.Tempo), v.tries(1, len(v.keys)))
+}
+
 func (b *builder) hasPiece(i int) bool {
 	return slices.ContainsFunc(b.steps, func(s Step) bool { return s.Part == i && s.Kind == Piece })
+}
+
+// days are the stages of a part, those that take longer than the practice of a day cut into
+// shorter ones.
+func (b *builder) days(v *view) (list []float64) {
+	seconds, tries := v.part.Seconds(v.version.Tempo), v.tries(1, len(v.keys))
+	var cut func(from, to float64)
+	cut = func(from, to float64) {
+		mid := whole(math.Sqrt(from * to))
+		if to > from*climb*climb && mid > from && mid < to && minutes(seconds, from, to, usualPasses, tries) > b.student.minutes() {
+			cut(from, mid)
+			cut(mid, to)
+			return
+		}
+		list = append(list, to)
+	}
+	list = append(list, v.stages[0])
+	for k := 1; k < len(v.stages); k++ {
+		cut(v.stages[k-1], v.stages[k])
+	}
+	return list
 }
 
 // form joins parts, two by two, and then all of them.

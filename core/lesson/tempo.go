@@ -3,8 +3,7 @@ package lesson
 import (
 	"math"
 
-	"valleyside/core/arrange"
-	"valleyside/core/song"
+	"valleyside/core/hand"
 )
 
 // How a teacher goes about tempo and time. No step asks more than a third over the one
@@ -16,7 +15,7 @@ const (
 	ofComfort   = 0.6  // of the comfortable pace: clean at once
 	stage       = 1.32 // of the tempo before: what one step goes up by at most
 	climb       = 1.08 // of the tempo before: what one round goes up by at most
-	slowest     = 20.0 // beats a minute
+	slowest     = 20   // beats a minute
 	fastest     = 400.0
 
 	UsualMinutes = 10 // of practice a day
@@ -52,13 +51,17 @@ func Climb(start, goal float64) []float64 {
 func whole(tempo float64) float64 { return math.Round(tempo) }
 
 // stages are the tempos from which and up to which a part is learnt: the first is where
-// it is clean at once, the last is the goal.
-func stages(goal, asks, pace float64) (list []float64, byPace bool) {
+// it is clean at once, the last is the goal. Slow is slowBeat or more, where the click has no
+// finer beat to tick.
+func stages(goal, asks, pace, least float64) (list []float64, byPace bool) {
 	share := mostOfGoal
 	if asks > 0 && ofComfort*pace/asks < share {
 		share, byPace = max(ofComfort*pace/asks, leastOfGoal), true
 	}
 	start := min(max(math.Floor(share*goal+1e-9), slowest), goal)
+	if least = min(least, math.Floor(mostOfGoal*goal)); start < least {
+		start, byPace = least, false
+	}
 	n := max(int(math.Ceil(math.Log(goal/start)/math.Log(stage)-1e-9)), 1)
 	for i := range n {
 		list = append(list, whole(start*math.Pow(goal/start, float64(i)/float64(n))))
@@ -66,24 +69,43 @@ func stages(goal, asks, pace float64) (list []float64, byPace bool) {
 	return append(list, goal), byPace
 }
 
-// asks is how many strokes a second a version asks for over a beat, at most.
-func asks(v *arrange.Version, p *song.Part) float64 {
-	most := 0
-	for i := range v.Bars {
-		b := &v.Bars[i]
-		beat := b.Measure.Meter.Pulse()
-		for j := range b.Events {
-			n := 0
-			for k := j; k < len(b.Events) && b.Events[k].Start.Less(b.Events[j].Start.Add(beat)); k++ {
-				if b.Events[k].Stroke != song.NoStroke {
-					n++
-				}
-			}
-			most = max(most, n)
-		}
+// slowBeat is the slowest beat that is easy to keep; the dotted beats of a compound time are
+// ticked in three.
+const slowBeat = 50
+
+// asks is how many strokes a second a version asks for: over a bar, or half as many as over
+// a beat, where two quicker notes are no pace yet.
+func (v *view) asksFor() (most float64) {
+	for i := range v.version.Bars {
+		inBar, inBeat := v.strokes(i)
+		most = max(most, inBar, inBeat/beatLeeway)
 	}
-	c := p.Clock(v.Tempo)
-	return float64(most) / c.Seconds(p.Meter.Pulse().Float())
+	return most
+}
+
+// strokes counts the strokes a second of a bar, from 0: over all of it, of a pickup over the
+// bar of which it is a part, and over its densest beat.
+func (v *view) strokes(bar int) (inBar, inBeat float64) {
+	clock := v.part.Clock(v.version.Tempo)
+	beat := v.part.Meter.Pulse()
+	b := &v.version.Bars[bar]
+	picked, most := 0, 0
+	for j := range b.Events {
+		e := &b.Events[j]
+		if !hand.Picked(e.From) {
+			continue
+		}
+		picked++
+		n := 0
+		for k := j; k < len(b.Events) && b.Events[k].Start.Less(e.Start.Add(beat)); k++ {
+			if hand.Picked(b.Events[k].From) {
+				n++
+			}
+		}
+		most = max(most, n)
+	}
+	whole := max(v.seconds[bar], clock.Seconds(b.Measure.Meter.Bar().Float()))
+	return float64(picked) / whole, float64(most) / clock.Seconds(beat.Float())
 }
 
 // minutes is how long it takes about to get something clean that lasts so many seconds
