@@ -375,6 +375,13 @@ func (s *lessonbook) changed(c *echo.Context, t *studio.Taught, p lesson.Plan) (
 		return p.Move(t.Steps, id, -1), nil
 	case "down":
 		return p.Move(t.Steps, id, 1), nil
+	case "place":
+		to, err := number(c, "place", "The place", 1, float64(len(t.Steps)))
+		if err != nil {
+			return p, err
+		}
+		at := slices.IndexFunc(t.Steps, func(s lesson.Step) bool { return s.ID == id })
+		return p.Move(t.Steps, id, int(to)-1-at), nil
 	case "out":
 		if step.Own != nil {
 			p.Own = slices.DeleteFunc(slices.Clone(p.Own), func(o lesson.Own) bool { return o.Step() == id })
@@ -451,7 +458,7 @@ func wished(c *echo.Context, p lesson.Plan, step *lesson.Step, title string) (le
 		o.Sheet, err = ownSheet(c)
 		return p, err
 	}
-	p.Set = with(p.Set, step.ID, lesson.Wish{Title: title, Start: start, Goal: goal, Passes: passes, Minutes: minutes, Words: words})
+	p.Set = with(p.Set, step.ID, p.Set[step.ID].Changed(step, lesson.Wish{Title: title, Start: start, Goal: goal, Passes: passes, Minutes: minutes, Words: words}))
 	return p, nil
 }
 

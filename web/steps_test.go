@@ -2,6 +2,7 @@ package web_test
 
 import (
 	"encoding/json"
+	"fmt"
 	"net/http"
 	"net/url"
 	"strings"
@@ -50,6 +51,14 @@ func TestStepsAreChanged(t *testing.T) {
 	after, _ := titles(change("action", "down", "step", "piece.p1.b4-4"))
 	assert.NotEqual(t, before, after)
 	assert.ElementsMatch(t, before, after)
+	at := 0
+	for before[at] == after[at] {
+		at++
+	}
+	far, _ := titles(change("action", "place", "step", "piece.p1.b4-4", "place", fmt.Sprint(len(before))))
+	assert.Equal(t, before[at], far[len(far)-1], "to any place in one move")
+	again, _ := titles(change("action", "place", "step", "piece.p1.b4-4", "place", fmt.Sprint(at+2)))
+	assert.Equal(t, after, again)
 	back, _ := titles(change("action", "up", "step", "piece.p1.b4-4"))
 	assert.Equal(t, before, back)
 

@@ -56,7 +56,7 @@ func oddValue(r *rand.Rand, name string) string {
 	case strings.HasPrefix(name, "rung"), name == "with":
 		return one(append([]string{"", "nonsense"}, rungs()...))
 	case name == "action":
-		return one([]string{"up", "down", "out", "in", "cut", "join", "set", "unset", "own", "template", "save-template", "delete-template", "clear", "back", ""})
+		return one([]string{"up", "down", "place", "out", "in", "cut", "join", "set", "unset", "own", "template", "save-template", "delete-template", "clear", "back", ""})
 	case name == "step" || name == "what":
 		return one([]string{"", "form", "part.p1", "part.p1.n1", "piece.p1.b1-2", "part.p1.c1-1", "own.o1", "shape.fx32010", "step:part.p1", "drill:1:1:part.p1", "part:1", "part:-1", "piece «A» 1 to 2", "drill:9999999999:1:x"})
 	case name == "pin" || name == "unpin":

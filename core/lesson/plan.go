@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"iter"
 	"maps"
+	"math"
 	"slices"
 	"strings"
 
@@ -257,6 +258,26 @@ func (l *Lesson) reorder(order []StepID) {
 		sorted[i] = l.Steps[from]
 	}
 	l.Steps = sorted
+}
+
+// Changed is what a teacher has decided of a step after a form that shows all of it: what
+// was decided before, and what differs now from what is shown. The rest stays as it is
+// built, and goes along when that changes.
+func (w Wish) Changed(shown *Step, form Wish) Wish {
+	differs := func(a, b float64) bool { return math.Abs(a-b) > 0.01 }
+	if w.Start == 0 && !differs(form.Start, shown.Start) {
+		form.Start = 0
+	}
+	if w.Goal == 0 && !differs(form.Goal, shown.Goal) {
+		form.Goal = 0
+	}
+	if w.Passes == 0 && form.Passes == shown.Passes {
+		form.Passes = 0
+	}
+	if w.Minutes == 0 && form.Minutes == shown.Minutes {
+		form.Minutes = 0
+	}
+	return form
 }
 
 // wish sets what a teacher has decided.

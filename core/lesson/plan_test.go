@@ -174,3 +174,16 @@ func TestVersionOfAStep(t *testing.T) {
 		assert.Equal(t, frets, f.Frets)
 	}
 }
+
+// A form shows all of a step; what was not changed in it is not decided, and goes along
+// with what the step is built as.
+func TestWhatIsChangedAlonePinsNothingElse(t *testing.T) {
+	shown := &Step{Start: 50, Goal: 66, Passes: 3, Minutes: 7}
+	asShown := Wish{Start: 50, Goal: 66, Passes: 3, Minutes: 7}
+	minutes := asShown
+	minutes.Minutes = 12
+	assert.Equal(t, Wish{Minutes: 12}, Wish{}.Changed(shown, minutes))
+	assert.Equal(t, Wish{}, Wish{}.Changed(shown, asShown))
+	assert.Equal(t, Wish{Goal: 66, Passes: 4}, Wish{Goal: 66}.Changed(shown, Wish{Start: 50, Goal: 66, Passes: 4, Minutes: 7}), "what was decided stays")
+	assert.Equal(t, Wish{Start: 55, Words: "slowly"}, Wish{}.Changed(shown, Wish{Start: 55, Goal: 66.004, Passes: 3, Minutes: 7, Words: "slowly"}))
+}
