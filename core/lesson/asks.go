@@ -66,6 +66,7 @@ func AsksOf(s *song.Song, v *arrange.Version, st Student) (a Asks) {
 		h := &view.holds[j]
 		if key := keyOf(h.Frets); isShape(h.Fingering) && !b.shapes[key] && !b.has(h) {
 			b.shapes[key] = true
+			b.tellApart(h)
 			a.New = append(a.New, New{Shape: h.Held})
 		}
 	}

@@ -132,7 +132,7 @@ func ParseKnown(text string) (Known, error) {
 		if len(c.Tones) == 2 {
 			k.add("power chords") // one of them is all of them
 		}
-		for _, v := range new(voicing.Book).Usual(c, hand.Player{}.On(neck.Standard, 0), hand.Player{}, 1) {
+		for _, v := range usualShapes.Usual(c, hand.Player{}.On(neck.Standard, 0), hand.Player{}, 1) {
 			k.shapes[keyOf(v.Frets)] = true
 		}
 	}
@@ -162,6 +162,22 @@ func (k *Known) add(family string) {
 	if family == "octaves" {
 		k.Skills |= hand.OctaveShapes
 	}
+}
+
+// usualShapes is shared by all who ask for the shape that a name means.
+var usualShapes = new(voicing.Book)
+
+// hasNamed tells whether the usual shape of a chord is known.
+func (k Known) hasNamed(name string) bool {
+	if len(k.shapes) == 0 {
+		return false
+	}
+	c, err := chord.Parse(name)
+	if err != nil || len(c.Tones) < 3 {
+		return false
+	}
+	usual := usualShapes.Usual(c, hand.Player{}.On(neck.Standard, 0), hand.Player{}, 1)
+	return len(usual) > 0 && k.Has(usual[0].Frets)
 }
 
 // Has tells whether a shape is known.

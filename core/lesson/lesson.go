@@ -89,6 +89,16 @@ type Held struct {
 	Name  string // as it is called here
 	Mutes []hand.Mute
 	Bar   int // where it comes first, from 1
+	// Another tells that the student has another shape of that name, or meets one before.
+	Another bool
+}
+
+// Called is its name, told apart from another shape that is called so.
+func (h *Held) Called() string {
+	if h.Another {
+		return h.Name + " (" + h.Frets.String() + ")"
+	}
+	return h.Name
 }
 
 // ReasonKind is why a step is there.
@@ -201,11 +211,12 @@ type builder struct {
 	bars    map[string]bool
 	pairs   map[[2]string]bool
 	rhythms map[string]bool
+	named   map[string]shapeKey // the first shape of a name
 }
 
 func newBuilder(s *song.Song, chosen []Chosen, st Student, tempo float64) *builder {
 	return &builder{song: s, chosen: chosen, student: st, tempo: tempo, at: st.Player.At(st.Player.On(s.Tuning, s.Capo).Neck),
-		shapes: map[shapeKey]bool{}, changes: map[[2]neck.Frets]bool{}, bars: map[string]bool{}, pairs: map[[2]string]bool{}, rhythms: map[string]bool{}}
+		shapes: map[shapeKey]bool{}, changes: map[[2]neck.Frets]bool{}, bars: map[string]bool{}, pairs: map[[2]string]bool{}, rhythms: map[string]bool{}, named: map[string]shapeKey{}}
 }
 
 // order lists the parts that are learnt in the order in which they come, those that the

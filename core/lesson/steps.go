@@ -183,6 +183,7 @@ func (b *builder) newShapes(i int) {
 		if !isShape(h.Fingering) || b.shapes[key] || b.has(h) {
 			continue
 		}
+		b.tellApart(h)
 		b.shapes[key] = true
 		s := b.step(Shape, v, h.bar+1, h.bar+1)
 		s.Goal, s.Passes, s.Without = s.Start, takes, 0
@@ -193,6 +194,17 @@ func (b *builder) newShapes(i int) {
 		s.Places = []drill.Place{b.place(v, h.bar, h.at, hold.Worst())}
 		b.add(s, 60/s.Start*shapeBeats, 1+hold.Total())
 	}
+}
+
+// tellApart marks a shape that is new where the student has another one of its name, or has
+// met one.
+func (b *builder) tellApart(h *hold) {
+	key := keyOf(h.Frets)
+	first, met := b.named[h.Name]
+	if !met {
+		b.named[h.Name] = key
+	}
+	h.Another = met && first != key || h.Name != "" && b.student.Known.hasNamed(h.Name)
 }
 
 // has tells whether the student has a shape, or one that it is a part of.
@@ -501,11 +513,9 @@ func (b *builder) learnt(i int) bool {
 // part takes a part up to its tempo, a stage at a time.
 func (b *builder) part(i int) {
 	v := b.view(i)
-	n := len(v.keys)
 	tempos := b.days(v)
 	for k := 1; k < len(tempos); k++ {
-		s := b.step(Whole, v, 1, n)
-		s.Start, s.Goal = tempos[k-1], tempos[k]
+		var places []drill.Place
 		why := Reason{Kind: GoesOn}
 		if k == 1 {
 			why = Reason{Kind: SlowStart, N: int(100 * v.stages[0] / v.version.Tempo)}
@@ -513,11 +523,10 @@ func (b *builder) part(i int) {
 				why.Kind, why.Most = PaceStart, b.student.Player.Pace()
 			}
 			if !b.hasPiece(i) {
-				s.Places = b.places(v)
+				places = b.places(v)
 			}
 		}
-		s.Why = []Reason{why}
-		b.add(s, v.part.Seconds(v.version.Tempo), v.tries(1, n))
+		b.whole(v, tempos[k-1], tempos[k], why, places)
 	}
 }
 
@@ -548,12 +557,24 @@ func (b *builder) whatDiffers(i int, fresh []int) {
 		k = to
 	}
 	b.seams(i)
-	s := b.step(Whole, v, 1, len(v.keys))
-	s.Start, s.Goal = v.stages[len(v.stages)-2], v.stages[len(v.stages)-1]
-	s.Why = []Reason{{Kind: AsOne}}
-	if len(fresh) > 0 {
-		s.Why = []Reason{{Kind: NewHere, Bar: fresh[0] + 1}}
+	why := Reason{Kind: AsOne}
+	tempos := b.days(v)
+	from := v.stages[len(v.stages)-2]
+	if len(fresh) > 0 { // on from where its own bars are clean
+		why, from = Reason{Kind: NewHere, Bar: fresh[0] + 1}, v.stages[1]
 	}
+	for k := 1; k < len(tempos); k++ {
+		if tempos[k] > from || k == len(tempos)-1 {
+			b.whole(v, tempos[k-1], tempos[k], why, nil)
+			why = Reason{Kind: GoesOn}
+		}
+	}
+}
+
+// whole plays a part through, from one tempo up to another.
+func (b *builder) whole(v *view, start, goal float64, why Reason, places []drill.Place) {
+	s := b.step(Whole, v, 1, len(v.keys))
+	s.Start, s.Goal, s.Why, s.Places = start, goal, []Reason{why}, places
 	b.add(s, v.part.Seconds(v.version.Tempo), v.tries(1, len(v.keys)))
 }
 

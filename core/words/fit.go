@@ -139,12 +139,12 @@ func (sp Speaker) FitPart(p *fit.Part) string {
 // News names things that are new, each with the bar where it comes first.
 func (sp Speaker) News(list []lesson.New) (names []string) {
 	for _, n := range list {
-		name := n.Shape.Name
+		name := n.Shape.Called()
 		if name == "" {
 			name = n.Shape.Frets.String()
 		}
 		if n.To != nil {
-			to := n.To.Name
+			to := n.To.Called()
 			if to == "" {
 				to = n.To.Frets.String()
 			}

@@ -108,7 +108,7 @@ func share(percent int) string {
 
 // newShape says what is to be learnt of a shape.
 func (sp Speaker) newShape(h lesson.Held, r *lesson.Reason) string {
-	text := fmt.Sprintf("%s is new: %s", h.Name, count(r.N, "finger"))
+	text := fmt.Sprintf("%s is new: %s", h.Called(), count(r.N, "finger"))
 	switch {
 	case r.Strings > 1 && r.N == 1:
 		text += " across " + count(r.Strings, "string")
@@ -140,9 +140,9 @@ func (sp Speaker) StepTitle(s *song.Song, step *lesson.Step) string {
 	case lesson.Rhythm:
 		return fmt.Sprintf("Rhythm of %s, %s", part, bars(step.From, step.To))
 	case lesson.Shape:
-		return "Shape " + step.Shapes[0].Name
+		return "Shape " + step.Shapes[0].Called()
 	case lesson.Change:
-		return fmt.Sprintf("%s to %s", step.Shapes[0].Name, step.Shapes[1].Name)
+		return fmt.Sprintf("%s to %s", step.Shapes[0].Called(), step.Shapes[1].Called())
 	case lesson.Piece:
 		return fmt.Sprintf("%s, %s", part, bars(step.From, step.To))
 	case lesson.Seam:
