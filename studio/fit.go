@@ -109,6 +109,53 @@ func (h *House) ownLesson(ctx context.Context, studio, of, student int64) (l sto
 	return store.Lesson{}, nil
 }
 
+// Refit is a song that a student has, for which something else fits than before.
+type Refit struct {
+	Song    int64
+	Title   string
+	Was, Is []Choice
+}
+
+// mostRefitted is for how many songs it is looked after a change of a student.
+const mostRefitted = 12
+
+// Refit looks for which of the songs that a student has something else fits after a change
+// of their hand, of what they know, or of their time. What they hold stays as it is.
+func (h *House) Refit(ctx context.Context, home *store.Studio, was, is *store.Student) (list []Refit, err error) {
+	given, err := h.Store.AssignmentsOf(ctx, home.ID, is.ID)
+	if err != nil {
+		return nil, err
+	}
+	for _, a := range given[:min(len(given), mostRefitted)] {
+		ids, err := h.Store.SongParts(ctx, home.ID, a.SongID, a.SongSave)
+		if err != nil {
+			return nil, err
+		}
+		w, err := h.WaysOf(ctx, home.ID, a.SongID)
+		if err != nil {
+			return nil, err
+		}
+		g := h.Read(home.ID, a.Sheet, ids)
+		fits := func(st *store.Student) ([]Choice, error) {
+			o := h.Options(home, Player(st), a.TargetTempo)
+			work := WorkOf("choices", a.Sheet, identities(ids), w.Key(), OfOptions(o), st.Known, st.Minutes)
+			return Worked(ctx, h, home.ID, work, written(g), func() ([]Choice, error) { return Fit(g, w, Learner(st), o).Choices(), nil })
+		}
+		before, err := fits(was)
+		if err != nil {
+			return list, err
+		}
+		now, err := fits(is)
+		if err != nil {
+			return list, err
+		}
+		if !slices.EqualFunc(before, now, func(x, y Choice) bool { return x.Part == y.Part && x.Rung == y.Rung }) {
+			list = append(list, Refit{a.SongID, g.Title, before, now})
+		}
+	}
+	return list, nil
+}
+
 // GivenOf lists what students have been given of a song, the newest first.
 func (h *House) GivenOf(ctx context.Context, studio, of int64) (list []store.Assignment, err error) {
 	lessons, err := h.Store.LessonsOfSong(ctx, studio, of)

@@ -483,3 +483,28 @@ func TestHandOut(t *testing.T) {
 	require.NoError(t, err)
 	assert.Zero(t, n, "nobody has an older save")
 }
+
+// After a change of a hand it is said for which songs something else fits; what is handed
+// out stays.
+func TestRefit(t *testing.T) {
+	k := newTaught(t, "title: T\ntempo: 90\n\nA:\n| F - - - | C - - - |\n\nB:\n| G - - - | C - - - |\n")
+	ctx := t.Context()
+	home, err := k.Store.Studio(ctx, k.home)
+	require.NoError(t, err)
+	st, err := k.Store.Student(ctx, k.home, k.student)
+	require.NoError(t, err)
+	st.Known = "open chords, barre chords"
+	same, err := k.Refit(ctx, &home, &st, &st)
+	require.NoError(t, err)
+	assert.Empty(t, same)
+	is := st
+	is.NoBarre = true
+	list, err := k.Refit(ctx, &home, &st, &is)
+	require.NoError(t, err)
+	require.Len(t, list, 1)
+	assert.Equal(t, k.song, list[0].Song)
+	assert.Equal(t, arrange.AsWritten, list[0].Was[0].Rung)
+	assert.Equal(t, arrange.EasyChords, list[0].Is[0].Rung)
+	assert.Equal(t, arrange.AsWritten, list[0].Is[1].Rung, "where nothing is beyond the hand")
+	assert.Equal(t, arrange.AsWritten, k.assignment().Parts[0].Rung)
+}

@@ -43,7 +43,12 @@ type Page struct {
 type Notice struct {
 	Text string
 	Undo string // an address to post to; empty where nothing can be undone
+	// Looks are places to look at because of it.
+	Looks []look `json:",omitempty"`
 }
+
+// look is a place to look at, and what is there.
+type look struct{ To, What string }
 
 func (s *base) page(c *echo.Context, title, nav string) Page {
 	home := home(c)
@@ -63,7 +68,11 @@ func (s *base) page(c *echo.Context, title, nav string) Page {
 
 // notice is shown on the next page.
 func (s *base) notice(c *echo.Context, undo, format string, a ...any) {
-	b, _ := json.Marshal(Notice{Text: fmt.Sprintf(format, a...), Undo: undo})
+	s.tell(c, Notice{Text: fmt.Sprintf(format, a...), Undo: undo})
+}
+
+func (s *base) tell(c *echo.Context, n Notice) {
+	b, _ := json.Marshal(n)
 	s.sessions.Put(c.Request().Context(), "notice", string(b))
 }
 

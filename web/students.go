@@ -276,6 +276,7 @@ func (s *roster) saveStudent(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
+	was := st
 	if name := field(c, "name", studio.MostName); name != "" {
 		st.Name = name
 	}
@@ -335,7 +336,19 @@ func (s *roster) saveStudent(c *echo.Context) error {
 		return err
 	}
 	s.house.Wake()
-	s.notice(c, "", "Saved %s.", st.Name)
+	n := Notice{Text: fmt.Sprintf("Saved %s.", st.Name)}
+	at := home(c)
+	refits, err := s.house.Refit(c.Request().Context(), &at, &was, &st)
+	if err != nil { // it is saved all the same
+		s.Log.Warn("what fits after a change of a student", "student", st.ID, "error", err)
+	}
+	for _, r := range refits {
+		if len(n.Looks) == 0 {
+			n.Text += " Other versions fit now than before; what is handed out stays as it is until you change it:"
+		}
+		n.Looks = append(n.Looks, look{fmt.Sprintf("/songs/%d/fit?student=%d", r.Song, st.ID), r.Title})
+	}
+	s.tell(c, n)
 	return see(c, "/students/%d", st.ID)
 }
 
