@@ -92,7 +92,7 @@ var students = []student{
 			map[string]course{"Tune": {40, 68, 14, 1, "growing"}, "Lid": {44, 50, 6, 2, "growing"}}, lesson.Plan{}, 0},
 	}},
 	{"Bram", "11, two years in, wants it loud", 88, 620, 4, false, false, false, hand.ThreeFingers | hand.Barres, "power chords", 15, 0, "16:15", []given{
-		{"slate-roof", "Slate Roof, two fingers of rain", 108, map[string]arrange.Rung{"Riff": "one-finger", "Rain": "two-note", "Hail": "one-finger"}, 5,
+		{"slate-roof", "Slate Roof, two fingers of rain", 108, map[string]arrange.Rung{"Riff": "as-written", "Rain": "two-note", "Hail": "one-finger"}, 5,
 			map[string]course{"Riff": {60, 92, 13, 1, "stuck"}, "Rain": {70, 108, 10, 2, "ready"}}, lesson.Plan{
 				Out: map[lesson.StepID]lesson.Out{{Kind: lesson.Seam, Part: 3, Into: 1}: {Title: "Hail into Riff"}},
 				Set: map[lesson.StepID]lesson.Wish{{Kind: lesson.Whole, Part: 1}: {Title: "Riff", Goal: 80, Words: "with the drum track, not faster"}},

@@ -54,6 +54,14 @@ await page.locator("#sheet").evaluate((e) => {
 });
 await page.locator(".place.now").waitFor();
 await shot("song");
+await song("Long Meadow", "fit");
+for (const name of ["Bram", "Kofi", "Rosalind"]) {
+  const shown = page.waitForResponse(/\/fit\?/);
+  await page.locator(".fit-people").getByLabel(name).check();
+  await shown;
+  await page.waitForFunction(() => !document.querySelector("[aria-busy]"));
+}
+await shot("fit");
 await song("Weir Gate", "rungs?part=Verse&rung=two-note");
 await shot("rungs");
 await page.getByText("Take with you").click();

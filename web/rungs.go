@@ -36,6 +36,7 @@ type rungsView struct {
 	Part     int
 	PartName string
 	Fits     string // what is begun with of the song
+	Easings  []easing
 	Scale    string // of the riff, and where it lies
 	Tempo    float64
 	Students []store.Student
@@ -382,6 +383,13 @@ func (s *songbook) ladder(c *echo.Context, g *song.Song, w studio.Ways, q url.Va
 	st := style(c, drawnTo(c, rungsWidth, 44))
 	st.Top = top
 	st.Fingers, st.Strokes, st.NoCount, st.Places = v.Show["fingers"], v.Show["strokes"], !v.Show["count"], true
+	if chosen == arrange.EasyChords {
+		if v.Easings, err = studio.Worked(ctx, s.house, at, studio.WorkOf("easings", append(base, speaker(c))...), p.Written(), func() ([]easing, error) {
+			return easingsOf(a.Easings(v.Part)), nil
+		}); err != nil {
+			return err
+		}
+	}
 	v.Music = fmt.Sprintf("/songs/%d/music?%s&v=%x", v.Song.ID, heardOf(q, chosen), studio.KeyOf("sound", append(base, string(chosen))...))
 	v.Away = takeAway{fmt.Sprintf("%s: %s, at %g a minute", v.PartName, chosen.Title(), v.Tempo), fmt.Sprintf("/songs/%d/take?%s", v.Song.ID, heardOf(q, chosen))}
 	bars := draw.Version(p, &detailed, written)
@@ -429,6 +437,30 @@ func (s *songbook) ladder(c *echo.Context, g *song.Song, w studio.Ways, q url.Va
 		}
 	}
 	return nil
+}
+
+// easing is one of the ways to make the chords of a part easier.
+type easing struct {
+	What   string
+	Grade  float64
+	School voicing.School // by which it is chosen; empty with a capo
+	Shapes string
+}
+
+func easingsOf(list []arrange.Easing) (rows []easing) {
+	for _, e := range list {
+		row := easing{Grade: e.Version.Grade, School: e.School, Shapes: strings.Join(e.Shapes, " ")}
+		switch {
+		case e.Capo > 0:
+			row.What = fmt.Sprintf("capo at fret %d", e.Capo)
+		case e.School == voicing.Few:
+			row.What = "fewer strings"
+		default:
+			row.What = "shapes that this hand has"
+		}
+		rows = append(rows, row)
+	}
+	return rows
 }
 
 // scaleWords names the scale of a riff, its position, and what it borrows.

@@ -79,7 +79,7 @@ func rungs() (list []string) {
 // oddFields are the names of fields of the forms.
 var oddFields = []string{"title", "name", "sheet", "text", "tempo", "rung", "rung 1", "rung 2", "rung 99", "part", "of", "student", "step", "action", "bar", "at", "pass", "with", "start", "goal", "passes", "minutes", "words", "template", "reach", "scale", "nps", "known", "about", "new",
 	"picking", "day", "time", "nobarre", "nolittle", "thumb", "left", "hand", "shape", "symbol", "again", "here", "everywhere", "prefer", "thicken", "places", "school", "rhythm", "pin", "unpin", "to", "how", "tuning", "capo", "frets", "chords", "heard", "as", "sung", "base", "draft", "format", "query",
-	"clean", "word", "sent", "age", "assignment", "from", "strings", "counting", "numbering", "zone", "paper", "shapes", "taps", "line", "column", "has", "click", "page", "v", "show", "what", "_form", "thing", "waspart", "wasfor", "full"}
+	"clean", "word", "sent", "age", "assignment", "from", "strings", "counting", "numbering", "zone", "paper", "shapes", "taps", "line", "column", "has", "click", "page", "v", "show", "what", "_form", "thing", "waspart", "wasfor", "full", "given", "rung 1 1", "rung 2 1", "rung 2 99", "target 1", "target 2", "place"}
 
 // leavesOut are addresses that would end the try: they sign out, or change who may sign in.
 var leavesOut = []string{"/sign-out", "/settings/password", "/settings/email", "/settings/codes", "/recover", "/set-up", "/sign-in", "/settings/return"}

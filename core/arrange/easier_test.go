@@ -35,3 +35,34 @@ func TestEasierChordsOfAHandThatLacksSomething(t *testing.T) {
 		}
 	}
 }
+
+// The ways to make chords easier differ from what is written and from each other, and are
+// easier; where nothing is hard for a hand there is none.
+func TestEasings(t *testing.T) {
+	noBarre := hand.Player{Reach: 110, NoBarre: true, Acoustic: true}
+	easings := func(body string, p hand.Player) []Easing {
+		return New(read(t, body), Options{Book: book, Player: p}).Easings(0)
+	}
+	list := easings("key: Bb\nA:\n| Bb - - - | Gm - - - | Eb - - - | F - - - |\n", noBarre)
+	capo := list[len(list)-1]
+	assert.Equal(t, 3, capo.Capo)
+	assert.Equal(t, []string{"G", "Em", "C", "D"}, capo.Shapes)
+	assert.Equal(t, "320003", capo.Version.Bars[0].Events[0].Fingering.Frets.String())
+	assert.Greater(t, len(list), 1, "and shapes without one")
+	assert.Empty(t, easings("key: G\nA:\n| G - - - | C - - - | Em - - - | D - - - |\n", hand.Player{}), "nothing is hard there")
+	assert.Empty(t, easings("A:\n| 0E 3E 5E - |\n", noBarre), "there are no chords")
+	for _, body := range []string{"A:\n| F - - - | Bm - - - | Gm7 - C - |\n", "capo: 2\nA:\n| F - - - | C - - - |\n", "A:\n| F=133211 - - - | C - - - |\n", "A:\n| F - - - | 0E 3E 0E - |\n"} {
+		for _, p := range []hand.Player{noBarre, {}, {NoLittle: true}} {
+			a := New(read(t, body), Options{Book: book, Player: p})
+			written := a.Version(0, AsWritten, Way{})
+			list := a.Easings(0)
+			for i := range list {
+				assert.Less(t, list[i].Version.Grade, written.Grade, body)
+				assert.False(t, sameNotes(&list[i].Version, &written), body)
+				for j := range i {
+					assert.False(t, sameNotes(&list[i].Version, &list[j].Version), body)
+				}
+			}
+		}
+	}
+}

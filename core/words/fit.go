@@ -35,7 +35,7 @@ func (sp Speaker) Fit(s *song.Song, c *fit.Choice) string {
 	}
 	names := sp.News(c.New)
 	if len(names) > mostNamed {
-		names = append(names[:mostNamed:mostNamed], fmt.Sprintf("%d more", len(names)-mostNamed))
+		names = append(names[:mostNamed:mostNamed], number(len(names)-mostNamed)+" more")
 	}
 	return sentence(fmt.Sprintf("%s%s%s, %s: %s", text, but, list(names), either(len(c.New) == 1, "which is new", "which are new"), count(c.Weeks, "week")))
 }
