@@ -190,9 +190,10 @@ test("a lesson is changed and given, and played along to without a connection", 
   await page.getByRole("link", { name: "Slate Roof, two fingers of rain" }).click();
   const steps = page.locator(".steps:not(.out) .step");
   const first = await steps.first().innerText();
+  const name = await steps.first().locator(".name").innerText();
   await settled(page, /lessons\/\d+\/steps/, () => page.getByRole("button", { name: "Leave out" }).click());
   assert.notEqual(await steps.first().innerText(), first);
-  assert.match(await page.locator(".steps.out").innerText(), /Riff, bar 1/);
+  assert.ok((await page.locator(".steps.out").innerText()).includes(name));
   await settled(page, /step=/, () => steps.first().click());
   await settled(page, /lessons\/\d+\/steps/, () => page.getByRole("button", { name: "Later" }).click());
   await page.getByText("Add a step of your own").click();
@@ -206,7 +207,7 @@ test("a lesson is changed and given, and played along to without a connection", 
   // For another tempo the lesson is built anew, and what was changed is still there.
   await page.getByLabel("Target tempo").fill("112");
   await settled(page, /lessons\/\d+$/, () => page.getByRole("button", { name: "Save", exact: true }).click());
-  assert.match(await page.locator(".steps.out").innerText(), /Riff, bar 1/);
+  assert.ok((await page.locator(".steps.out").innerText()).includes(name));
   assert.equal(await steps.filter({ hasText: "Say the strings aloud" }).count(), 1);
   await page.getByRole("checkbox", { name: /Bram/ }).check();
   await page.getByRole("button", { name: "Assign" }).click();
