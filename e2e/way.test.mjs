@@ -59,7 +59,7 @@ test("from a typed riff to a student's logged practice", async () => {
   assert.equal(await page.getByLabel("The sheet").inputValue(), sheet.replace("5X", "5E"));
 
   // The rungs, switched by keys.
-  await page.getByRole("link", { name: "Rungs →" }).click();
+  await page.getByRole("link", { name: "Rungs", exact: true }).click();
   await page.locator(".ladder .chosen").waitFor();
   const keyOf = (title) => page.locator(".ladder li", { hasText: title }).locator("kbd").innerText();
   await page.keyboard.press(await keyOf("Two notes"));

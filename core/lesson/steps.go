@@ -559,9 +559,12 @@ func (b *builder) whatDiffers(i int, fresh []int) {
 	b.seams(i)
 	why := Reason{Kind: AsOne}
 	tempos := b.days(v)
-	from := v.stages[len(v.stages)-2]
-	if len(fresh) > 0 { // on from where its own bars are clean
-		why, from = Reason{Kind: NewHere, Bar: fresh[0] + 1}, v.stages[1]
+	if len(fresh) > 0 {
+		why = Reason{Kind: NewHere, Bar: fresh[0] + 1}
+	}
+	from := v.stages[1] // where what is new in it is clean
+	if reached := b.reached(i); reached > 0 {
+		from = min(from, reached)
 	}
 	for k := 1; k < len(tempos); k++ {
 		if tempos[k] > from || k == len(tempos)-1 {
@@ -571,8 +574,23 @@ func (b *builder) whatDiffers(i int, fresh []int) {
 	}
 }
 
-// whole plays a part through, from one tempo up to another.
+// reached is the highest tempo that the steps of a part go up to so far, 0 for none.
+func (b *builder) reached(part int) (goal float64) {
+	for i := range b.steps {
+		if s := &b.steps[i]; s.Part == part && s.Kind != Form && s.Kind != Seam {
+			goal = max(goal, s.Goal)
+		}
+	}
+	return goal
+}
+
+// whole plays a part through, from one tempo up to another; where that is more than a stage
+// above what was reached, a stage first.
 func (b *builder) whole(v *view, start, goal float64, why Reason, places []drill.Place) {
+	if mid := whole(b.reached(v.index) * stage); mid > start && mid < goal {
+		b.whole(v, start, mid, why, places)
+		start, why, places = mid, Reason{Kind: GoesOn}, nil
+	}
 	s := b.step(Whole, v, 1, len(v.keys))
 	s.Start, s.Goal, s.Why, s.Places = start, goal, []Reason{why}, places
 	b.add(s, v.part.Seconds(v.version.Tempo), v.tries(1, len(v.keys)))
