@@ -222,7 +222,7 @@ func (s *lessonbook) paper(c *echo.Context, t *studio.Taught, look studio.Lookup
 
 // drillsOnPaper draws the drills of a step, as many as there is room for.
 func (s *lessonbook) drillsOnPaper(c *echo.Context, t *studio.Taught, step stepView, p hand.Player, room int) (list []paperDrill) {
-	drills := step.Drills()
+	drills := step.Drills
 	for i := range drills[:min(len(drills), max(room, 0))] {
 		d := &drills[i]
 		e := &d.Exercises[0]

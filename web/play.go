@@ -284,7 +284,7 @@ func heardIn(t *studio.Taught, h heard) (step lesson.Step, exercise *song.Song, 
 	if h.Drill == 0 {
 		return *found, nil, true
 	}
-	drills := found.Drills()
+	drills := found.Drills
 	if h.Drill > len(drills) || h.Exercise > len(drills[h.Drill-1].Exercises) {
 		return step, nil, false
 	}

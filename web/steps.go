@@ -180,7 +180,7 @@ func (s *base) drawStep(c *echo.Context, t *studio.Taught, view *stepView, music
 			v.Lines = s.stepTab(c, t, step, music, p, width, hills)
 		}
 	}
-	for i, d := range step.Drills() {
+	for i, d := range step.Drills {
 		dv := drillView{For: sp.Drill(d.Place.For)}
 		for j := range d.Exercises {
 			e := &d.Exercises[j]

@@ -165,7 +165,7 @@ func newTaught(l *lesson.Lesson) taught {
 		for _, h := range s.Shapes {
 			one.Shapes = append(one.Shapes, taughtShape{h.Name, h.Frets, h.Fingers, mutedStrings(h.Mutes)})
 		}
-		for _, d := range s.Drills() {
+		for _, d := range s.Drills {
 			for j := range d.Exercises {
 				e := &d.Exercises[j]
 				one.Drills = append(one.Drills, taughtDrill{speaker.Drill(d.Place.For), speaker.Exercise(e.How), sheet.Write(sheet.Shorten(d.Song(e, one.Title, s.Start)))})

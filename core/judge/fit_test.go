@@ -12,7 +12,6 @@ import (
 	"valleyside/core/arrange"
 	"valleyside/core/fit"
 	"valleyside/core/hand"
-	"valleyside/core/lesson"
 	"valleyside/core/sheet"
 	"valleyside/core/voicing"
 )
@@ -55,22 +54,16 @@ func TestFits(t *testing.T) {
 		for _, want := range strings.Split(strings.TrimSpace(wants), "\n") {
 			who, rungs, _ := strings.Cut(strings.TrimPrefix(want, "-- "), ": ")
 			for _, who := range strings.Fields(who) {
-				p, ok := players[who]
-				require.True(t, ok, "%s: %s", name, who)
-				unlearnt, err := hand.ParseSkills(p.unlearnt)
-				require.NoError(t, err)
-				p.player.New = unlearnt
-				known, err := lesson.ParseKnown(p.known)
-				require.NoError(t, err)
-				a := arrange.New(sh.Song, arrange.Options{Player: p.player, Book: book})
+				student := studentOf(t, who)
+				a := arrange.New(sh.Song, arrange.Options{Player: student.Player, Book: book})
 				var list [][]arrange.Version
 				for i := range sh.Song.Parts {
 					list = append(list, a.Ladder(i, nil))
 				}
 				ladders[who] = list
-				got := fit.Song(sh.Song, list, lesson.Student{Player: p.player, Known: known, Minutes: p.minutes})
+				got := fit.Song(sh.Song, list, student)
 				var rows []string
-				ok = slices.ContainsFunc(strings.Split(rungs, "|"), func(want string) bool {
+				ok := slices.ContainsFunc(strings.Split(rungs, "|"), func(want string) bool {
 					for _, part := range got.Parts {
 						each := want
 						if strings.Contains(want, "=") {

@@ -70,7 +70,7 @@ func AsksOf(s *song.Song, v *arrange.Version, st Student) (a Asks) {
 			a.New = append(a.New, New{Shape: h.Held})
 		}
 	}
-	for i, c := range b.changesOf(view) {
+	for i, c := range hardOf(b.changesOf(view)) {
 		to := c.to.Held
 		change := New{c.from.Held, &to}
 		a.Changes = append(a.Changes, change.Key())

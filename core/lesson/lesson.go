@@ -3,6 +3,7 @@
 package lesson
 
 import (
+	"math"
 	"sync"
 
 	"valleyside/core/arrange"
@@ -38,6 +39,23 @@ type Student struct {
 	Known   Known
 	Minutes int // a day; 0 is UsualMinutes
 }
+
+// lacks tells whether a technique has to be learnt: one that is said to be new, and of who is
+// not known at all any that is not said to be known.
+func (s Student) lacks(skill hand.Skills) bool {
+	if s.Player.New != 0 || len(s.Known.shapes)+len(s.Known.names) > 0 {
+		return s.Player.New&skill != 0
+	}
+	return skill&^s.Known.Skills != 0
+}
+
+// begins tells whether somebody has not played yet: nothing is known, and the pace is slow.
+func (s Student) begins() bool {
+	return len(s.Known.shapes) == 0 && len(s.Known.names) == 0 && s.Player.Pace() < beginsBelow
+}
+
+// beginsBelow is a pace in strokes a second that is left behind in the first months.
+const beginsBelow = 3
 
 // Chosen is what is learnt of a part.
 type Chosen struct {
@@ -76,7 +94,8 @@ type Step struct {
 	Touch  Touch // that a finish adds; NoTouch for the next rung
 	// Without is what the version has and is left for later.
 	Without Touches
-	Places  []drill.Place // the hard ones in it, the hardest first
+	Drills  []drill.Drill // for the hard places in it, the hardest first; each exercise once in a lesson
+	places  []drill.Place // what they are made of
 	ID      StepID        // by which it is found again when the lesson is built anew
 	Changed bool          // by the teacher
 	Words   string        // of the teacher
@@ -112,6 +131,8 @@ const (
 	Swung                           // the eighths swing
 	Tripping                        // triplets among others
 	OddTime                         // N beats to a bar
+	PicksUp                         // the part begins before its first bar, at At of Bar
+	TwoToABeat                      // the first stroke between two beats is at At of Bar
 	PassDiffers                     // the last time round differs, in Bar
 	NewShape                        // a shape of N fingers, a barre over Strings strings
 	HardChange                      // Hard says what is hard about it
@@ -120,7 +141,7 @@ const (
 	HardestBar                      // Bar asks most: Hard
 	EndFirst                        // the end first, so that what comes before leads into it
 	JoinedTo                        // bars From to To lead into what is known
-	NewHere                         // a part of which Bar differs from what is known
+	NewHere                         // of what is known from another part only bars From to To differ
 	LoopsBack                       // the part comes round to its beginning
 	LeadsInto                       // the end of a part leads into the other
 	SlowStart                       // N of 100 of the tempo: clean at once
@@ -158,23 +179,28 @@ type Reason struct {
 // parts, by their index. The same gives the same.
 func Build(s *song.Song, chosen []Chosen, st Student, tempo float64) *Lesson {
 	b := newBuilder(s, chosen, st, tempo)
-	for _, i := range b.order() {
+	for k, i := range b.order() {
 		b.rhythm(i)
-		b.newShapes(i)
+		if k == 0 {
+			b.shapesAhead()
+		}
+		b.newShapes(i, math.MaxInt)
 		b.hardChanges(i)
 		if fresh, ok := b.differs(i); ok {
 			b.whatDiffers(i, fresh)
-			continue
+		} else {
+			b.pieces(i)
+			b.loop(i)
+			b.part(i)
 		}
-		b.pieces(i)
 		b.seams(i)
-		b.part(i)
 	}
 	b.form()
 	for _, i := range b.order() {
 		b.finish(i)
 		b.next(i)
 	}
+	b.setDrills()
 	l := On(s, tempo, chosen)
 	l.Steps = b.steps
 	l.name()
@@ -208,15 +234,19 @@ type builder struct {
 
 	shapes  map[shapeKey]bool
 	changes map[[2]neck.Frets]bool
+	changed map[shapeKey]bool // shapes of which a change has been drilled
 	bars    map[string]bool
 	pairs   map[[2]string]bool
+	joined  map[[2]string]bool // the seams that are there
 	rhythms map[string]bool
 	named   map[string]shapeKey // the first shape of a name
+
+	pickedUp, halved bool // whether a pickup and two strokes in a beat have been met
 }
 
 func newBuilder(s *song.Song, chosen []Chosen, st Student, tempo float64) *builder {
 	return &builder{song: s, chosen: chosen, student: st, tempo: tempo, at: st.Player.At(st.Player.On(s.Tuning, s.Capo).Neck),
-		shapes: map[shapeKey]bool{}, changes: map[[2]neck.Frets]bool{}, bars: map[string]bool{}, pairs: map[[2]string]bool{}, rhythms: map[string]bool{}, named: map[string]shapeKey{}}
+		shapes: map[shapeKey]bool{}, changes: map[[2]neck.Frets]bool{}, changed: map[shapeKey]bool{}, bars: map[string]bool{}, pairs: map[[2]string]bool{}, joined: map[[2]string]bool{}, rhythms: map[string]bool{}, named: map[string]shapeKey{}}
 }
 
 // order lists the parts that are learnt in the order in which they come, those that the

@@ -66,7 +66,7 @@ func (b *builder) look(i int, version *arrange.Version) *view {
 	v.holds = b.holdsOf(v)
 	v.has = touchesOf(version, v.part)
 	for _, t := range v.has.List() {
-		if skillOf[t] == 0 || skillOf[t]&^b.student.Known.Skills != 0 {
+		if skillOf[t] == 0 || b.student.lacks(skillOf[t]) {
 			v.later |= 1 << t
 		}
 	}

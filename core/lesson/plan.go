@@ -209,7 +209,7 @@ func (l *Lesson) split(i int, after []int) bool {
 			s.Kind = Piece
 		}
 		s.Minutes = max(whole.Minutes*(bar-from+1)/(whole.To-whole.From+1), leastMinutes)
-		s.Places = slices.DeleteFunc(slices.Clone(s.Places), func(p drill.Place) bool { return p.Bar+1 < s.From || p.Bar+1 > s.To })
+		s.Drills = slices.DeleteFunc(slices.Clone(s.Drills), func(d drill.Drill) bool { return d.Place.Bar+1 < s.From || d.Place.Bar+1 > s.To })
 		pieces = append(pieces, s)
 		from = bar + 1
 	}

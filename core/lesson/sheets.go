@@ -115,10 +115,10 @@ func (l *Lesson) part(i int, s *Step) song.Part {
 	return strip(v.Typed(&l.Song.Parts[i]), s.Without)
 }
 
-// seam is the last bar of a part and the first of the one that it leads into.
+// seam is the last bar of a part and the beginning of the one that it leads into.
 func (l *Lesson) seam(s *Step) *song.Song {
 	from := l.piece(s.Part, s.From, s.To, s.Without)
-	into := l.piece(s.Into, 1, 1, s.Without)
+	into := l.piece(s.Into, 1, opening(&l.Song.Parts[s.Into]), s.Without)
 	if s.Part == s.Into && into.Lines[0].Bars[0].Lead.Num() == 0 {
 		last := &from.Lines[len(from.Lines)-1]
 		last.Bars = append(last.Bars, into.Lines[0].Bars[0])
@@ -197,19 +197,4 @@ func plainer(e song.Event, off Touches) song.Event {
 		}
 	}
 	return e
-}
-
-// Drills are the exercises for the hard places of a step, less what is played in the step
-// itself.
-func (s *Step) Drills() (list []drill.Drill) {
-	for _, p := range s.Places {
-		d, ok := drill.Of(p)
-		if s.Kind == Shape {
-			d.Exercises = slices.DeleteFunc(d.Exercises, func(e drill.Exercise) bool { return e.How == drill.OneByOne })
-		}
-		if ok && len(d.Exercises) > 0 {
-			list = append(list, d)
-		}
-	}
-	return list
 }

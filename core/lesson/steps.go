@@ -11,13 +11,13 @@ import (
 	"valleyside/core/hand"
 	"valleyside/core/neck"
 	"valleyside/core/pitch"
-	"valleyside/core/play"
 	"valleyside/core/song"
 )
 
 // What is worth a step of its own; grades and demands as core/grade has them.
 const (
-	hardChange   = 0.45 // of a change, below which it comes by itself
+	hardChange   = 0.45 // of a change, from which it is drilled
+	easyChange   = 0.25 // of a change to a shape that is new, below which it comes by itself
 	newShapeAsks = 1.5  // more of a change, for each of its shapes that is new
 	mostChanges  = 3    // of one part
 	easyPart     = 0.3  // of the hardest bar, below which a part is learnt in one go
@@ -25,6 +25,7 @@ const (
 	hardPlace    = 0.45 // from which a place is worth a drill
 	mostPlaces   = 3    // of one part
 	rhythmBars   = 4    // of one step
+	ahead        = 3    // shapes of the song that are taught before its first part
 	accumulated  = 16   // bars, up to which pieces are joined to the end of the part
 )
 
@@ -41,6 +42,9 @@ func (b *builder) rhythm(i int) {
 		}
 		b.rhythms[key] = true
 		reasons := hard(bar, v.part)
+		if b.student.begins() {
+			reasons = append(reasons, b.first(bar)...)
+		}
 		if len(reasons) > 0 && (first == 0 || j+1 < first+rhythmBars) {
 			first, last = cmp.Or(first, j+1), j+1
 			why = append(why, reasons...)
@@ -63,7 +67,29 @@ func (b *builder) rhythm(i int) {
 	}
 	s := b.step(Rhythm, v, first, last)
 	s.Why = eachOnce(why)
+	if r := s.Why[0]; r.Kind == OffBeat {
+		bar := &v.version.Bars[r.Bar-1]
+		s.places = []drill.Place{b.place(v, r.Bar-1, slices.IndexFunc(bar.Events, func(e arrange.Event) bool { return e.Start == r.At }), grade.Rhythm)}
+	}
 	b.add(s, v.lasts(first, last), 1.3)
+}
+
+// first says what of the rhythm of a bar somebody meets who has not played yet: a pickup, and
+// two strokes in a beat, once each.
+func (b *builder) first(bar *arrange.Bar) (why []Reason) {
+	if bar.Measure.Lead.Num() > 0 && len(bar.Events) > 0 && !b.pickedUp {
+		b.pickedUp = true
+		why = append(why, Reason{Kind: PicksUp, Bar: bar.Number, At: bar.Events[0].Start, Meter: bar.Measure.Meter})
+	}
+	beat := bar.Measure.Meter.Beat()
+	for i := range bar.Events {
+		e := &bar.Events[i]
+		if on := e.Start.Div(beat); on.Den() != 1 && !b.halved {
+			b.halved = true
+			why = append(why, Reason{Kind: TwoToABeat, Bar: bar.Number, At: e.Start, Meter: bar.Measure.Meter})
+		}
+	}
+	return why
 }
 
 // eachOnce keeps the first reason of each kind, at most two.
@@ -174,14 +200,26 @@ func (v *view) lastPasses() (list []int) {
 	return list
 }
 
-// newShapes teaches the shapes of a part that the student does not have, once each.
-func (b *builder) newShapes(i int) {
+// shapesAhead teaches the first shapes of the whole song that the student does not have: they
+// take days to settle, and come up while the first part is learnt.
+func (b *builder) shapesAhead() {
+	for _, i := range b.order() {
+		b.newShapes(i, ahead)
+	}
+}
+
+// newShapes teaches the shapes of a part that the student does not have, once each, until the
+// lesson has so many.
+func (b *builder) newShapes(i, most int) {
 	v := b.view(i)
 	for j := range v.holds {
 		h := &v.holds[j]
 		key := keyOf(h.Frets)
 		if !isShape(h.Fingering) || b.shapes[key] || b.has(h) {
 			continue
+		}
+		if len(b.shapes) == most {
+			return
 		}
 		b.tellApart(h)
 		b.shapes[key] = true
@@ -191,7 +229,10 @@ func (b *builder) newShapes(i int) {
 		_, strings := h.Fingering.Barre()
 		s.Why = []Reason{{Kind: NewShape, N: h.Fingering.Count(), Strings: strings}}
 		hold := grade.Hold(h.Fingering, b.at)
-		s.Places = []drill.Place{b.place(v, h.bar, h.at, hold.Worst())}
+		s.places = []drill.Place{b.place(v, h.bar, h.at, hold.Worst())}
+		if muted(h.Frets) && hold.Worst() != grade.Muting {
+			s.places = append(s.places, b.place(v, h.bar, h.at, grade.Muting))
+		}
 		b.add(s, 60/s.Start*shapeBeats, 1+hold.Total())
 	}
 }
@@ -220,18 +261,19 @@ const (
 	changeBeats = 16
 )
 
-func (b *builder) place(v *view, bar, event int, what grade.Demand) drill.Place {
-	return drill.Place{Song: b.song, Version: v.version, Bar: bar, Event: event, For: what}
-}
-
 // change is one from a shape to another, as hard as it is anywhere in a part.
 type change struct {
 	from, to *hold
 	total    float64
+	times    int
 }
 
-// changesOf lists the changes of a part that ask most and have not been drilled, the
-// hardest first.
+// weighs is how much a change of a part counts: as hard as it is, and more the oftener it comes.
+func (c change) weighs() float64 { return c.total * math.Sqrt(float64(c.times)) }
+
+// changesOf lists the changes of a part that have not been drilled and do not come by
+// themselves, as from one new shape to another never do, the hardest first and each as often as
+// it comes.
 func (b *builder) changesOf(v *view) (list []change) {
 	for j := 1; j < len(v.holds); j++ {
 		from, to := &v.holds[j-1], &v.holds[j]
@@ -241,22 +283,53 @@ func (b *builder) changesOf(v *view) (list []change) {
 		total, _ := b.profile(from, to)
 		at := slices.IndexFunc(list, func(c change) bool { return pairOf(c.from, c.to) == pairOf(from, to) })
 		switch {
-		case total < hardChange:
+		case total < easyChange && !(b.shapes[keyOf(from.Frets)] && b.shapes[keyOf(to.Frets)]):
 		case at < 0:
-			list = append(list, change{from, to, total})
+			list = append(list, change{from, to, total, 1})
 		case total > list[at].total:
-			list[at] = change{from, to, total}
+			list[at] = change{from, to, total, list[at].times + 1}
+		default:
+			list[at].times++
 		}
 	}
 	slices.SortStableFunc(list, func(x, y change) int { return cmp.Compare(y.total, x.total) })
 	return list
 }
 
-// hardChanges drills the changes of a part that ask most, two shapes at a time.
+// hardOf lists the changes of a list that are hard, in the same order.
+func hardOf(list []change) []change {
+	return slices.DeleteFunc(slices.Clone(list), func(c change) bool { return c.total < hardChange })
+}
+
+// drilled chooses the changes of a part that are worth a step: the hard ones that weigh most,
+// and for each shape that is new the one with it that does, since a shape is learnt with its
+// change.
+func (b *builder) drilled(all []change) (list []change) {
+	heaviest := slices.Clone(all)
+	slices.SortStableFunc(heaviest, func(x, y change) int { return cmp.Compare(y.weighs(), x.weighs()) })
+	list = hardOf(heaviest)
+	list = list[:min(mostChanges, len(list))]
+	for _, c := range heaviest {
+		for _, h := range []*hold{c.from, c.to} {
+			key := keyOf(h.Frets)
+			if b.shapes[key] && !b.changed[key] && !slices.ContainsFunc(list, func(c change) bool { return keyOf(c.from.Frets) == key || keyOf(c.to.Frets) == key }) {
+				list = append(list, c)
+			}
+		}
+	}
+	return list
+}
+
+// hardChanges drills changes of a part, two shapes at a time, the hardest first.
 func (b *builder) hardChanges(i int) {
 	v := b.view(i)
-	list := b.changesOf(v)
-	for _, c := range list[:min(mostChanges, len(list))] {
+	all := b.changesOf(v)
+	drilled := b.drilled(all)
+	for _, c := range all {
+		if !slices.Contains(drilled, c) {
+			continue
+		}
+		b.changed[keyOf(c.from.Frets)], b.changed[keyOf(c.to.Frets)] = true, true
 		b.changes[pairOf(c.from, c.to)] = true
 		s := b.step(Change, v, min(c.from.bar, c.to.bar)+1, max(c.from.bar, c.to.bar)+1)
 		s.Shapes, s.Without = []Held{c.from.Held, c.to.Held}, 0
@@ -302,7 +375,7 @@ func (b *builder) pieces(i int) {
 	}
 	places := b.places(v)
 	b.drills(v, places)
-	if v.distinct() < 2 || demands[worst] < easyPart || b.knows(v, 0, n) {
+	if v.distinct() < 2 || demands[worst] < easyPart || v.chords() || b.knows(v, 0, n) {
 		return
 	}
 	slices.Sort(demands)
@@ -314,6 +387,9 @@ func (b *builder) pieces(i int) {
 		from, to := starts[k], n
 		if n > accumulated && k+1 < len(starts) {
 			to = starts[k+1]
+		}
+		if k == 1 && k < len(starts)-1 && n <= accumulated {
+			break // only the first is missing: that is the part
 		}
 		if k == len(starts)-1 {
 			if !b.knows(v, from, to) {
@@ -334,6 +410,23 @@ func (b *builder) pieces(i int) {
 	if n > accumulated && !b.knows(v, 0, starts[min(2, len(starts)-1)]) {
 		b.piece(v, 0, starts[min(2, len(starts)-1)], places, Reason{Kind: JoinedTo, From: 1, To: starts[1], Bar: starts[min(2, len(starts)-1)]})
 	}
+}
+
+// chords tells whether a part is chords on the beat and nothing else: what is hard about it are
+// its shapes and changes, which have steps of their own, so that it is not taken to pieces.
+func (v *view) chords() bool {
+	for i := range v.version.Bars {
+		bar := &v.version.Bars[i]
+		for j := range bar.Events {
+			if !isShape(bar.Events[j].Fingering) {
+				return false
+			}
+		}
+		if len(hard(bar, v.part)) > 0 {
+			return false
+		}
+	}
+	return true
 }
 
 // distinct counts the bars that are not played alike.
@@ -393,121 +486,11 @@ func (b *builder) piece(v *view, from, to int, places []drill.Place, why Reason)
 	s.Why = []Reason{why}
 	for _, p := range places {
 		if p.Bar >= from && p.Bar < to {
-			s.Places = append(s.Places, p)
+			s.places = append(s.places, p)
 		}
 	}
 	b.learn(v, from, to)
 	b.add(s, v.lasts(from+1, to), v.tries(from+1, to))
-}
-
-// places lists the hard places of a part, the hardest first, each for something else.
-func (b *builder) places(v *view) (list []drill.Place) {
-	type spot struct {
-		bar, event int
-		demand     float64
-		what       grade.Demand
-	}
-	var spots []spot
-	for j := range v.version.Bars {
-		for k := range v.version.Bars[j].Events {
-			if e := &v.version.Bars[j].Events[k]; e.Demand >= hardPlace && e.Hard != nil {
-				spots = append(spots, spot{j, k, e.Demand, e.Hard.Spot.Demand})
-			}
-		}
-	}
-	slices.SortStableFunc(spots, func(x, y spot) int { return cmp.Compare(y.demand, x.demand) })
-	had := map[grade.Demand]bool{}
-	for _, s := range spots {
-		if !had[s.what] && len(list) < mostPlaces {
-			had[s.what] = true
-			list = append(list, b.place(v, s.bar, s.event, s.what))
-		}
-	}
-	return list
-}
-
-// drills gives a change that has a step of its own the drill for its way along the neck;
-// the change itself is what is played in it.
-func (b *builder) drills(v *view, places []drill.Place) {
-	for i := range b.steps {
-		s := &b.steps[i]
-		if s.Kind != Change || s.Part != v.index {
-			continue
-		}
-		for _, p := range places {
-			if e := &v.version.Bars[p.Bar].Events[p.Event]; e == s.Why[0].Event && p.For == grade.Shift {
-				s.Places = append(s.Places, p)
-			}
-		}
-	}
-}
-
-// seams joins the end of a part to its own beginning, and to those of the parts beside
-// it in the roadmap that have been taught.
-func (b *builder) seams(i int) {
-	v := b.view(i)
-	b.learn(v, 0, len(v.keys)) // before it is played through, its seams are
-	b.done = append(b.done, i)
-	for _, pair := range b.neighbours() {
-		if pair[0] != i && pair[1] != i || !slices.Contains(b.done, pair[0]) || !slices.Contains(b.done, pair[1]) {
-			continue
-		}
-		from, to := b.view(pair[0]), b.view(pair[1])
-		last := len(from.keys)
-		key := [2]string{from.keys[last-1], to.keys[0]}
-		if b.pairs[key] {
-			continue
-		}
-		b.pairs[key] = true
-		why := Reason{Kind: LeadsInto}
-		if pair[0] == pair[1] {
-			if last == 1 || b.easyLoop(from) {
-				continue // a bar is looped while it is learnt
-			}
-			why.Kind = LoopsBack
-		}
-		s := b.step(Seam, from, last, last)
-		s.Into, s.Why = pair[1], []Reason{why}
-		s.Without |= to.later
-		b.add(s, from.seconds[last-1]+to.seconds[0], max(from.tries(last, last), to.tries(1, 1)))
-	}
-}
-
-// easyLoop tells whether a part comes round to its beginning by itself.
-func (b *builder) easyLoop(v *view) bool {
-	if len(v.holds) < 2 {
-		return true
-	}
-	from, to := &v.holds[len(v.holds)-1], v.holds[0]
-	bar := &v.version.Bars[from.bar]
-	left := bar.Measure.Meter.Bar().Sub(from.event.Start)
-	to.seconds = v.part.Clock(v.version.Tempo).Seconds(left.Float())
-	total, _ := b.profile(from, &to)
-	return total < hardChange
-}
-
-// neighbours lists which part comes after which, each pair once, in the order of the
-// roadmap.
-func (b *builder) neighbours() (list [][2]int) {
-	add := func(from, to int) {
-		pair := [2]int{from, to}
-		if b.learnt(from) && b.learnt(to) && !slices.Contains(list, pair) {
-			list = append(list, pair)
-		}
-	}
-	for k, leg := range b.song.Order {
-		if leg.Times > 1 {
-			add(leg.Part, leg.Part)
-		}
-		if k+1 < len(b.song.Order) {
-			add(leg.Part, b.song.Order[k+1].Part)
-		}
-	}
-	return list
-}
-
-func (b *builder) learnt(i int) bool {
-	return i < len(b.chosen) && b.chosen[i].Version != nil && len(b.chosen[i].Version.Bars) > 0
 }
 
 // part takes a part up to its tempo, a stage at a time.
@@ -553,15 +536,23 @@ func (b *builder) whatDiffers(i int, fresh []int) {
 		for to < len(fresh) && fresh[to] == fresh[to-1]+1 {
 			to++
 		}
-		b.piece(v, max(fresh[k]-1, 0), fresh[to-1]+1, places, Reason{Kind: NewHere, Bar: fresh[k] + 1})
+		if !v.chords() {
+			b.piece(v, max(fresh[k]-1, 0), fresh[to-1]+1, places, Reason{Kind: NewHere, From: fresh[k] + 1, To: fresh[to-1] + 1})
+		}
 		k = to
 	}
-	b.seams(i)
-	why := Reason{Kind: AsOne}
-	tempos := b.days(v)
-	if len(fresh) > 0 {
-		why = Reason{Kind: NewHere, Bar: fresh[0] + 1}
+	b.loop(i)
+	if len(fresh) == 0 {
+		s := b.step(Whole, v, 1, len(v.keys))
+		s.Start, s.Goal, s.Passes, s.Why = v.nearly(), v.version.Tempo, 1, []Reason{{Kind: AsOne}}
+		b.add(s, v.part.Seconds(v.version.Tempo), v.tries(1, len(v.keys)))
+		return
 	}
+	why := Reason{Kind: NewHere, From: fresh[0] + 1, To: fresh[0] + 1}
+	for k := 1; k < len(fresh) && fresh[k] == fresh[k-1]+1; k++ {
+		why.To++
+	}
+	tempos := b.days(v)
 	from := v.stages[1] // where what is new in it is clean
 	if reached := b.reached(i); reached > 0 {
 		from = min(from, reached)
@@ -592,7 +583,7 @@ func (b *builder) whole(v *view, start, goal float64, why Reason, places []drill
 		start, why, places = mid, Reason{Kind: GoesOn}, nil
 	}
 	s := b.step(Whole, v, 1, len(v.keys))
-	s.Start, s.Goal, s.Why, s.Places = start, goal, []Reason{why}, places
+	s.Start, s.Goal, s.Why, s.places = start, goal, []Reason{why}, places
 	b.add(s, v.part.Seconds(v.version.Tempo), v.tries(1, len(v.keys)))
 }
 
@@ -621,63 +612,6 @@ func (b *builder) days(v *view) (list []float64) {
 	return list
 }
 
-// form joins parts, two by two, and then all of them.
-func (b *builder) form() {
-	complete := len(b.song.Order) > 0
-	for _, leg := range b.song.Order {
-		complete = complete && b.learnt(leg.Part)
-	}
-	const joined = 2
-	n := 0
-	had := map[[2]int]bool{}
-	for _, pair := range b.neighbours() {
-		if pair[0] == pair[1] || n == joined || had[[2]int{pair[1], pair[0]}] {
-			continue
-		}
-		had[pair] = true
-		from, to := &b.song.Parts[pair[0]], &b.song.Parts[pair[1]]
-		n++
-		s := b.formStep(from.Written() + to.Written())
-		s.Part, s.Into, s.Why = pair[0], pair[1], []Reason{{Kind: TwoJoined}}
-		s.Goal = whole(b.tempo / formStage)
-		b.add(s, from.Seconds(play.Tempo(b.song, from, b.tempo))+to.Seconds(play.Tempo(b.song, to, b.tempo)), 1.3)
-	}
-	road := play.Plan(b.song, b.tempo)
-	if !complete || len(b.song.Order) == 1 && b.song.Order[0].Times == 1 {
-		return
-	}
-	s := b.formStep(road.Bars)
-	s.Passes, s.Why = 1, []Reason{{Kind: AllOfIt, N: road.Bars, Seconds: road.Seconds}}
-	b.add(s, road.Seconds, 1.3)
-	if b.cued() && len(b.order()) > 1 {
-		s := b.formStep(road.Bars)
-		s.Start, s.Passes, s.Why = s.Goal, 1, []Reason{{Kind: ByCues}}
-		b.add(s, road.Seconds, 2)
-	}
-}
-
-// formStage is how far below the tempo two parts are joined.
-const formStage = 1.1
-
-func (b *builder) formStep(bars int) Step {
-	return Step{Kind: Form, Part: -1, Into: -1, From: 1, To: bars, Start: whole(b.tempo / stage), Goal: b.tempo, Passes: usualPasses, Without: b.later()}
-}
-
-// later is what is left for the finish in any part.
-func (b *builder) later() (t Touches) {
-	for _, i := range b.order() {
-		t |= b.view(i).later
-	}
-	return t
-}
-
-// cued tells whether any part has words or a sound to know it by.
-func (b *builder) cued() bool {
-	return slices.ContainsFunc(b.song.Parts, func(p song.Part) bool {
-		return p.Cue != "" || slices.ContainsFunc(p.Lines, func(l song.Line) bool { return len(l.Words) > 0 })
-	})
-}
-
 // finish adds what was left for later, one thing at a time, what adds most for what it
 // costs first.
 func (b *builder) finish(i int) {
@@ -693,7 +627,7 @@ func (b *builder) finish(i int) {
 			for k := range v.version.Bars[j].Events {
 				if touched(v.version, v.part, &v.version.Bars[j].Events[k], t) {
 					if count++; count == 1 && t >= HammerOns {
-						s.Places = []drill.Place{b.place(v, j, k, grade.Ornament)}
+						s.places = []drill.Place{b.place(v, j, k, grade.Ornament)}
 					}
 				}
 			}
@@ -706,13 +640,12 @@ func (b *builder) finish(i int) {
 // nearly is the last stage of a part before its tempo.
 func (v *view) nearly() float64 { return max(v.stages[len(v.stages)-2], whole(v.version.Tempo/stage)) }
 
-// next offers the next rung of a part, for when this one is ready.
 // missing is what has to be there before a version is begun with: its hardest change at its
 // tempo, or else what is beyond the student.
 func (b *builder) missing(v *view) Reason {
 	r := Reason{Kind: NextRung, Grade: v.version.Grade}
 	fresh := newBuilder(b.song, b.chosen, b.student, b.tempo)
-	if list := fresh.changesOf(v); len(list) > 0 && list[0].from.Name != list[0].to.Name {
+	if list := hardOf(fresh.changesOf(v)); len(list) > 0 && list[0].from.Name != list[0].to.Name {
 		r.Hard, r.Most = &arrange.Hard{From: list[0].from.Name, To: list[0].to.Name}, v.version.Tempo
 		return r
 	}
@@ -723,6 +656,7 @@ func (b *builder) missing(v *view) Reason {
 	return r
 }
 
+// next offers the next rung of a part, for when this one is ready.
 func (b *builder) next(i int) {
 	next := b.chosen[i].Next
 	if next == nil {

@@ -38,6 +38,10 @@ func (sp Speaker) reason(s *lesson.Step, r *lesson.Reason) string {
 		return fmt.Sprintf("triplets in bar %d: three to a beat, all of one length", r.Bar)
 	case lesson.OddTime:
 		return fmt.Sprintf("%s to a bar: count them aloud until the one comes by itself", count(r.N, "beat"))
+	case lesson.PicksUp:
+		return fmt.Sprintf("it begins before the bar, on %s: count up to it, then play", sp.Place(r.At, r.Meter))
+	case lesson.TwoToABeat:
+		return fmt.Sprintf("the first stroke between two beats, on %s of bar %d: say the and aloud", sp.Place(r.At, r.Meter), r.Bar)
 	case lesson.PassDiffers:
 		return fmt.Sprintf("the last time round is another one in bar %d", r.Bar)
 	case lesson.NewShape:
@@ -54,6 +58,13 @@ func (sp Speaker) reason(s *lesson.Step, r *lesson.Reason) string {
 		return "the end first: what comes before leads into what is known"
 	case lesson.JoinedTo:
 		return fmt.Sprintf("%s, into what is known", bars(r.From, r.To))
+	case lesson.NewHere:
+		if r.From == r.To {
+			return fmt.Sprintf("only bar %d differs from what is known", r.From)
+		}
+		return fmt.Sprintf("only bars %d to %d differ from what is known", r.From, r.To)
+	case lesson.AsOne:
+		return "nothing in it is new: in one go"
 	case lesson.LoopsBack:
 		return "the end comes round to the beginning: one bar before, one after"
 	case lesson.LeadsInto:

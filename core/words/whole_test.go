@@ -66,7 +66,7 @@ func wholeWay(g *song.Song, o arrange.Options, st lesson.Student) (steps int) {
 		sp.StepTitle(g, s)
 		sp.Step(s)
 		l.Music(s)
-		for _, d := range s.Drills() {
+		for _, d := range s.Drills {
 			for j := range d.Exercises {
 				d.Song(&d.Exercises[j], "drill", s.Start)
 			}

@@ -14,6 +14,7 @@ import (
 	"valleyside/core/grade"
 	"valleyside/core/hand"
 	"valleyside/core/harmony"
+	"valleyside/core/lesson"
 	"valleyside/core/neck"
 	"valleyside/core/pitch"
 	"valleyside/core/sheet"
@@ -249,5 +250,18 @@ func TestPatternsOfPlaces(t *testing.T) {
 		{at(eighth, 1, 4), six, song.ByBeat, "every trip"},
 	} {
 		assert.Equal(t, c.want, Speaker{Counting: c.counting}.Places(c.starts, c.meter))
+	}
+}
+
+// No step is without its reason.
+func TestEveryReasonOfAStepIsSaid(t *testing.T) {
+	e := &arrange.Event{Hard: &arrange.Hard{Spot: grade.Spot{Demand: grade.Change, Count: 2, Seconds: 1}, From: "G", To: "C"}}
+	held := lesson.Held{Name: "F"}
+	for k := lesson.OffBeat; k <= lesson.AsOne; k++ {
+		step := &lesson.Step{Kind: lesson.Piece, Shapes: []lesson.Held{held, held}, Rung: arrange.AsWritten,
+			Why: []lesson.Reason{{Kind: k, N: 3, Bar: 2, From: 1, To: 2, Meter: song.FourFour, Event: e, Hard: e.Hard, Most: 80, String: 5}}}
+		said := Speaker{}.Step(step)
+		require.Len(t, said, 1)
+		assert.Greater(t, len(said[0]), 15, "reason %d: %q", k, said[0])
 	}
 }
