@@ -50,6 +50,30 @@ test("a voicing is chosen for a chord, here and everywhere", async () => {
   assert.deepEqual(trouble, []);
 });
 
+test("what is chosen for one student holds for them alone", async () => {
+  const { page, trouble } = await visit(browser, server);
+  await signIn(page);
+  const f = () => page.locator(".slots a", { hasText: /^\s*F\s/ }).first();
+  await page.goto("/songs/9/chords?student=5");
+  assert.match(await page.locator(".form-part").first().innerText(), /as Saskia plays it, as written[^]*Easier for this hand/);
+  assert.match(await f().innerText(), /133211/, "she has the song as it is written");
+  await settled(page, () => f().click());
+  await settled(page, () => page.getByRole("button", { name: "Everywhere" }).first().click());
+  const shape = await page.locator(".cards .taken code").first().innerText();
+  assert.match(await f().innerText(), new RegExp(shape));
+  await settled(page, () => page.getByLabel("a choice holds for").selectOption("all"));
+  assert.doesNotMatch(await f().innerText(), /chosen/, "nobody else has it so");
+  await page.goto("/songs/9/chords?student=5");
+  assert.match(await f().innerText(), new RegExp(`${shape}[^]*chosen`), "it stays");
+  const easier = page.locator(".form-part").first().locator(".easings button").first();
+  await settled(page, () => easier.click());
+  assert.match(await page.locator(".form-part").first().innerText(), /as chosen/, "she has easier chords there now");
+  assert.match(await f().innerText(), new RegExp(shape), "with the one that was chosen");
+  await page.goto("/songs/9/chords");
+  assert.doesNotMatch(await f().innerText(), new RegExp(`${shape}[^]*chosen`));
+  assert.deepEqual(trouble, []);
+});
+
 test("the desk names what is tapped and answers what is typed", async () => {
   const { page, trouble } = await visit(browser, server);
   await signIn(page);

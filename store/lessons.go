@@ -34,7 +34,10 @@ type Part struct {
 	Part   string       `json:"part"` // as it is called
 	Rung   arrange.Rung `json:"rung"`
 	Way    string       `json:"way,omitempty"`
-	Player string       `json:"player,omitempty"` // whose line is learnt; empty is the first one's
+	// Own is how the teacher wants it made for those who have this lesson alone, in place of
+	// how it is made for everybody; of a lesson, and empty where it is not.
+	Own    string `json:"own,omitempty"`
+	Player string `json:"player,omitempty"` // whose line is learnt; empty is the first one's
 	// Target is the tempo that a part of an assignment is to reach, beats per minute.
 	Target float64 `json:"target,omitempty"`
 }
@@ -111,7 +114,7 @@ func (s *Store) lessons(ctx context.Context, query string, a args) ([]Lesson, er
 
 // partsQueries read the parts of lessons and assignments.
 var partsQueries = map[string]string{
-	"lesson": `SELECT p.lesson_id AS owner, p.part_id, p.part, p.rung, p.player, COALESCE(w.way, '') AS way, 0.0 AS target FROM lesson_parts p
+	"lesson": `SELECT p.lesson_id AS owner, p.part_id, p.part, p.rung, p.player, COALESCE(NULLIF(p.own, ''), w.way, '') AS way, p.own, 0.0 AS target FROM lesson_parts p
 		JOIN lessons o ON o.studio_id = p.studio_id AND o.id = p.lesson_id
 		LEFT JOIN ways w ON w.studio_id = p.studio_id AND w.song_id = o.song_id AND w.part_id = p.part_id AND w.player = p.player AND w.rung = p.rung
 		WHERE p.studio_id = :studio`,
@@ -151,8 +154,11 @@ func setParts(ctx context.Context, tx *sqlx.Tx, of string, studio, id int64, par
 	if of == "assignment" {
 		way, value = ", way, target", ", :way, :target"
 	}
+	if of == "lesson" {
+		way, value = ", own", ", :own"
+	}
 	for i, p := range parts {
-		a["position"], a["part_id"], a["part"], a["rung"], a["player"], a["way"], a["target"] = i, p.PartID, p.Part, p.Rung, p.Player, p.Way, p.Target
+		a["position"], a["part_id"], a["part"], a["rung"], a["player"], a["way"], a["own"], a["target"] = i, p.PartID, p.Part, p.Rung, p.Player, p.Way, p.Own, p.Target
 		_, err := insert(ctx, tx, "INSERT INTO "+of+"_parts (studio_id, "+of+"_id, position, part_id, part, rung, player"+way+") VALUES (:studio, :id, :position, :part_id, :part, :rung, :player"+value+")", a)
 		if err != nil {
 			return err

@@ -176,6 +176,11 @@ func (s *Store) SaveSong(ctx context.Context, studio, id int64, base int, title,
 			if before.Ways, err = list[Way](ctx, tx, waysColumns, a); err != nil {
 				return err
 			}
+			own, err := list[Way](ctx, tx, ownWaysColumns, a)
+			if err != nil {
+				return err
+			}
+			before.Ways = append(before.Ways, own...)
 			next := follow(before)
 			song.Save++
 			song.NextPart = next.NextPart
@@ -206,6 +211,13 @@ func followSong(ctx context.Context, tx *sqlx.Tx, studio, id int64, next *Follow
 		return err
 	}
 	for _, w := range next.Ways {
+		if w.LessonID != 0 {
+			if err := run(ctx, tx, "UPDATE lesson_parts SET own = :way WHERE studio_id = :studio AND lesson_id = :lesson AND part_id = :part AND player = :player",
+				args{"studio": studio, "lesson": w.LessonID, "part": w.PartID, "player": w.Player, "way": w.Way}); err != nil {
+				return err
+			}
+			continue
+		}
 		if err := run(ctx, tx, "INSERT INTO ways (studio_id, song_id, part_id, player, rung, way) VALUES (:studio, :song, :part, :player, :rung, :way)",
 			args{"studio": studio, "song": id, "part": w.PartID, "player": w.Player, "rung": w.Rung, "way": w.Way}); err != nil {
 			return err

@@ -18,9 +18,15 @@ type Way struct {
 	Player   string       `json:"player,omitempty"` // whose line it is; empty is the first one's
 	Rung     arrange.Rung `json:"rung"`
 	Way      string       `json:"way"`
+	LessonID int64        `db:"lesson_id" json:"-"` // for whose student alone it holds; 0 is everybody
 }
 
-const waysColumns = "SELECT * FROM ways WHERE studio_id = :studio AND song_id = :song ORDER BY part_id, player, rung"
+const waysColumns = "SELECT *, 0 AS lesson_id FROM ways WHERE studio_id = :studio AND song_id = :song ORDER BY part_id, player, rung"
+
+// ownWaysColumns are the ways that hold for one lesson alone.
+const ownWaysColumns = `SELECT p.studio_id, l.song_id, p.part_id, p.player, p.rung, p.own AS way, p.lesson_id FROM lesson_parts p
+	JOIN lessons l ON l.studio_id = p.studio_id AND l.id = p.lesson_id
+	WHERE p.studio_id = :studio AND l.song_id = :song AND p.own <> '' ORDER BY p.lesson_id, p.position`
 
 // WaysOf lists the ways of a song.
 func (s *Store) WaysOf(ctx context.Context, studio, song int64) ([]Way, error) {

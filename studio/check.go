@@ -201,6 +201,7 @@ func (f *faults) parts(parts []store.Part) {
 		}
 		f.text("the name of a part", p.Part, mostPart)
 		f.way(p.Way)
+		f.way(p.Own)
 		f.text("the name of a player", p.Player, mostPart)
 		f.number("the tempo of a part", p.Target, 0, mostTarget)
 	}

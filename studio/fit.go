@@ -3,6 +3,7 @@ package studio
 import (
 	"cmp"
 	"context"
+	"fmt"
 	"slices"
 
 	"valleyside/core/arrange"
@@ -66,7 +67,7 @@ func (h *House) HandOut(ctx context.Context, studio int64, g store.Song, to []Ha
 		if err != nil {
 			return given, err
 		}
-		l.TargetTempo, l.Parts = one.Target, one.Parts
+		l.TargetTempo, l.Parts = one.Target, WithOwn(one.Parts, l.Parts)
 		if l.ID == 0 {
 			l.StudioID, l.SongID, l.CreatedAt, l.Name = studio, g.ID, now, lessonName(g.Title, one.Student.Name)
 			l.ID, err = h.Store.AddLesson(ctx, l)
@@ -107,6 +108,74 @@ func (h *House) ownLesson(ctx context.Context, studio, of, student int64) (l sto
 		}
 	}
 	return store.Lesson{}, nil
+}
+
+// WithOwn gives parts what was chosen for their student alone, where the version is still that
+// one.
+func WithOwn(parts, had []store.Part) []store.Part {
+	list := slices.Clone(parts)
+	for i := range list {
+		p := &list[i]
+		for _, h := range had {
+			if h.PartID == p.PartID && h.Rung == p.Rung && h.Player == p.Player {
+				p.Own = h.Own
+			}
+		}
+	}
+	return list
+}
+
+// NotTheirs tells that a student has no lesson of a song of their own, for which something
+// could be chosen.
+type NotTheirs struct{ Name, Title string }
+
+func (n *NotTheirs) Error() string {
+	return fmt.Sprintf("%s has no lesson of their own of “%s” yet", n.Name, n.Title)
+}
+
+// ChooseFor changes how parts of a song are made for one student alone, who has it in a
+// lesson of their own, and gives them that lesson as it is then. change gets each part with
+// the way that it is made in, and says which it shall be and whether it is another; a part
+// that is made of neither the chords as they are written nor easier ones is made of easier ones
+// from then on.
+func (h *House) ChooseFor(ctx context.Context, studio int64, g store.Song, st *store.Student, now store.Instant, change func(p *store.Part, way arrange.Way) (arrange.Way, bool)) error {
+	l, err := h.ownLesson(ctx, studio, g.ID, st.ID)
+	if err != nil {
+		return err
+	}
+	if l.ID == 0 {
+		return &NotTheirs{st.Name, g.Title}
+	}
+	for i := range l.Parts {
+		p := &l.Parts[i]
+		if p.Rung == "" {
+			continue
+		}
+		way, _ := arrange.ParseWay(p.Way)
+		if p.Rung != arrange.AsWritten && p.Rung != arrange.EasyChords {
+			way = arrange.Way{}
+		}
+		is, another := change(p, way)
+		if !another {
+			continue
+		}
+		if p.Rung != arrange.AsWritten {
+			p.Rung = arrange.EasyChords
+		}
+		p.Own = is.String()
+	}
+	if err := h.Store.SetLesson(ctx, l); err != nil {
+		return err
+	}
+	_, err = h.Give(ctx, studio, l.ID, st.ID, now)
+	return err
+}
+
+// OwnParts are the parts of the lesson of a song that a student has alone; nil where there is
+// none.
+func (h *House) OwnParts(ctx context.Context, studio, of, student int64) ([]store.Part, error) {
+	l, err := h.ownLesson(ctx, studio, of, student)
+	return l.Parts, err
 }
 
 // Refit is a song that a student has, for which something else fits than before.

@@ -175,7 +175,7 @@ func Given(g *song.Song, parts []store.Part, target float64) (list []store.Part)
 		if p.Rung == "" {
 			continue
 		}
-		p.Target = target
+		p.Target, p.Own = target, ""
 		if i, ok := g.PartWith(p.PartID); ok {
 			p.Target, p.Part = play.Tempo(g, &g.Parts[i], target), g.Parts[i].Name
 		}

@@ -508,3 +508,57 @@ func TestRefit(t *testing.T) {
 	assert.Equal(t, arrange.AsWritten, list[0].Is[1].Rung, "where nothing is beyond the hand")
 	assert.Equal(t, arrange.AsWritten, k.assignment().Parts[0].Rung)
 }
+
+// What is chosen of a chord for one student holds in their lesson alone: through another save
+// that moves its bars, when the song is handed out again, and in an export.
+func TestChooseFor(t *testing.T) {
+	k := newTaught(t, riffs)
+	ctx := t.Context()
+	st, err := k.Store.Student(ctx, k.home, k.student)
+	require.NoError(t, err)
+	g, err := k.Store.Song(ctx, k.home, k.song)
+	require.NoError(t, err)
+	pin := arrange.Pin{Bar: 3, Event: true, What: arrange.PinShape, Shape: neck.Frets{-1, -1, 2, 0, 1, 0}}
+	choose := func(st *store.Student) error {
+		return k.ChooseFor(ctx, k.home, g, st, k.now, func(p *store.Part, way arrange.Way) (arrange.Way, bool) { return way.Pin(pin), p.Part == "Riff" })
+	}
+	riff := func() store.Part { return k.assignment().Parts[0] }
+	require.NoError(t, choose(&st))
+	assert.Equal(t, arrange.AsWritten, riff().Rung, "its chords are played as they are written but for that one")
+	way, err := arrange.ParseWay(riff().Way)
+	require.NoError(t, err)
+	assert.Equal(t, []arrange.Pin{pin}, way.Pins)
+	ways, err := k.WaysOf(ctx, k.home, k.song)
+	require.NoError(t, err)
+	assert.Empty(t, ways, "it is not for everybody")
+
+	k.save(strings.Replace(riffs, "Riff:\n| 0A 3A |", "Riff:\n| 0E 0E | 0A 3A |", 1))
+	k.give()
+	way, err = arrange.ParseWay(riff().Way)
+	require.NoError(t, err)
+	require.Len(t, way.Pins, 1)
+	assert.Equal(t, 4, way.Pins[0].Bar, "it went along with its bar")
+
+	to, id := empty(t)
+	var b bytes.Buffer
+	require.NoError(t, k.Store.Export(ctx, k.home, &b))
+	require.NoError(t, to.TakeIn(ctx, id, archive(t, b.Bytes()), nil))
+	lessons, err := to.Store.Lessons(ctx, id)
+	require.NoError(t, err)
+	require.Len(t, lessons, 1)
+	assert.Equal(t, way.String(), lessons[0].Parts[0].Own)
+	assert.Equal(t, way.String(), lessons[0].Parts[0].Way)
+
+	given, err := k.HandOut(ctx, k.home, g, []studio.Handed{{Student: st, Target: 80, Parts: []store.Part{{PartID: riff().PartID, Part: "Riff", Rung: arrange.AsWritten}}}}, k.now)
+	require.NoError(t, err)
+	assert.Equal(t, []int64{k.given}, given)
+	assert.Equal(t, way.String(), riff().Way, "it stays when the version does")
+	_, err = k.HandOut(ctx, k.home, g, []studio.Handed{{Student: st, Target: 80, Parts: []store.Part{{PartID: riff().PartID, Part: "Riff", Rung: arrange.OneFinger}}}}, k.now)
+	require.NoError(t, err)
+	assert.Empty(t, riff().Way)
+
+	other, err := k.Store.AddStudent(ctx, store.Student{StudioID: k.home, Name: "O", CreatedAt: k.now})
+	require.NoError(t, err)
+	var not *studio.NotTheirs
+	assert.ErrorAs(t, choose(&store.Student{ID: other, Name: "O"}), &not)
+}

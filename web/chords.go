@@ -1,7 +1,9 @@
 package web
 
 import (
+	"cmp"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"html"
 	"html/template"
@@ -54,6 +56,8 @@ type chordsView struct {
 	ShapeKey  string
 	Changes   []string // where the song goes on in another key
 	Names     string   // what the names of chords are, where it makes a difference
+	Theirs    string   // who has the song in a lesson of their own; empty where nobody is asked for
+	For       string   // for whose lesson alone what is chosen holds; empty is everybody
 	Numbering harmony.Numbering
 	Players   []string // who else plays chords in the song
 	Line      string   // whose are looked at; empty is the first one's
@@ -61,10 +65,13 @@ type chordsView struct {
 
 // chordPart is a part with its chords in order.
 type chordPart struct {
-	Name  string
-	Slots []chordSlot
-	Unmet []string
-	Grade float64
+	Name    string
+	Slots   []chordSlot
+	Unmet   []string
+	Grade   float64
+	School  voicing.School // of its easier chords
+	Written bool           // whoever it is for plays it as it is written
+	Easings []easing
 }
 
 // chordSlot is a chord where it stands in the form.
@@ -146,6 +153,17 @@ func (s *songbook) showChords(c *echo.Context, q url.Values) error {
 	if err != nil {
 		return err
 	}
+	var theirs []store.Part
+	if who.ID != 0 {
+		if theirs, err = s.house.OwnParts(ctx, home.ID, g.ID, who.ID); err != nil {
+			return err
+		}
+		if len(theirs) > 0 {
+			if v.Theirs = who.Name; q.Get("hold") != "all" {
+				v.For = strconv.FormatInt(who.ID, 10)
+			}
+		}
+	}
 	options := s.options(c, player, 0)
 	options.School = v.School
 	a := arrange.New(tried, options)
@@ -160,13 +178,23 @@ func (s *songbook) showChords(c *echo.Context, q url.Values) error {
 		if line != "" && !slices.Contains(whole.Parts[i].Players(), line) {
 			continue // nothing is played beside it
 		}
-		own := w.Of(tried.PartID(i), line)[arrange.EasyChords]
-		work := studio.WorkOf("chords", g.Sheet, idsOf(in), w.Key(), studio.OfOptions(options), i, line, tried.Capo, tried.Tuning.String(), lift)
+		rung, own := arrange.EasyChords, w.Of(tried.PartID(i), line)[arrange.EasyChords]
+		for _, t := range theirs {
+			if v.For == "" {
+				break // it is looked at as for everybody
+			}
+			if t.PartID == tried.PartID(i) && t.Player == line && (t.Own != "" || t.Rung == arrange.AsWritten) {
+				own, _ = arrange.ParseWay(t.Way)
+				rung = t.Rung
+			}
+		}
+		base := []any{g.Sheet, idsOf(in), w.Key(), studio.OfOptions(options), line, tried.Capo, tried.Tuning.String(), lift}
+		work := studio.WorkOf("chords", append(base, i, rung, own.String())...)
 		version, err := studio.Worked(ctx, s.house, home.ID, work, p.Written(), func() (arrange.Version, error) {
 			if !a.HasChords(i) {
 				return arrange.Version{}, nil
 			}
-			return a.Version(i, arrange.EasyChords, own), nil
+			return a.Version(i, rung, own), nil
 		})
 		if err != nil {
 			return err
@@ -174,7 +202,10 @@ func (s *songbook) showChords(c *echo.Context, q url.Values) error {
 		if len(version.Bars) == 0 {
 			continue // it has no chords
 		}
-		part := chordPart{Name: tried.Parts[i].Name, Grade: version.Grade}
+		part := chordPart{Name: p.Name, Grade: version.Grade, School: cmp.Or(own.School, v.School), Written: rung == arrange.AsWritten}
+		if part.Easings, err = s.easings(c, a, i, p.Written(), base...); err != nil {
+			return err
+		}
 		for _, u := range version.Unmet {
 			part.Unmet = append(part.Unmet, sp.Unmet(u, tried.Parts[i].Meter))
 		}
@@ -475,76 +506,138 @@ func hertz(f neck.Frets, in neck.Instrument) string {
 }
 
 // chooseVoicing pins a shape for a chord, here or everywhere in the song, or with none lets
-// its pins go.
+// its pins go; or takes a school for the easier chords of a part. It holds for everybody, or for
+// one student alone.
 func (s *songbook) chooseVoicing(c *echo.Context) error {
 	g, form, q, err := s.songForm(c)
 	if err != nil {
 		return err
 	}
-	everywhere := form.Has("everywhere")
-	if !everywhere && !form.Has("here") {
-		return wrong("Choose a shape, here or everywhere.")
-	}
-	var shape neck.Frets
-	chosen := form.Get("here") + form.Get("everywhere")
-	if chosen != "" {
-		if shape, err = neck.ParseFrets(chosen); err != nil {
-			return wrong(err.Error() + ".")
-		}
+	chosen, err := readChoice(form)
+	if err != nil {
+		return err
 	}
 	whole, err := s.read(c, g)
 	if err != nil {
 		return err
 	}
-	places := append(form["again"], form.Get("at"))
+	ctx, at := c.Request().Context(), home(c).ID
 	parsed, line, _ := chordsOf(whole, form.Get("line"))
-	for i := range parsed.Parts {
-		p := &parsed.Parts[i]
-		if !everywhere && p.Name != form.Get("part") || line != "" && !slices.Contains(whole.Parts[i].Players(), line) {
-			continue
-		}
-		err := s.Store.ChangeWay(c.Request().Context(), home(c).ID, g.ID, parsed.PartID(i), line, arrange.EasyChords, func(text string) (string, error) {
-			way, _ := arrange.ParseWay(text)
-			all := arrange.Pin{Of: form.Get("symbol"), What: arrange.PinShape, Shape: shape}
-			there := false
-			if chosen == "" && !everywhere {
-				way = way.Apart(all.Of, p) // what holds for all holds for the others
-			}
-			bars := p.Bars()
-			for b := range bars {
-				for j := range bars[b].Events {
-					e := &bars[b].Events[j]
-					here := p.Name == form.Get("part") && strconv.Itoa(b+1) == form.Get("bar") && slices.Contains(places, e.Start.String())
-					if e.Kind != song.Chord || e.Chord.Symbol != all.Of || !here && !everywhere {
-						continue
-					}
-					there = true
-					pin := arrange.Pin{Bar: b + 1, Event: true, Start: e.Start, What: arrange.PinShape, Shape: shape}
-					if chosen != "" && !everywhere {
-						way = way.Pin(pin)
-						continue
-					}
-					way.Pins = slices.DeleteFunc(way.Pins, func(o arrange.Pin) bool {
-						return o.Bar == pin.Bar && o.Event && o.Start == pin.Start
-					})
-				}
-			}
-			switch {
-			case there && everywhere && chosen != "":
-				way = way.Pin(all)
-			case there && everywhere:
-				way.Pins = slices.DeleteFunc(way.Pins, func(o arrange.Pin) bool { return o.Of == all.Of && o.What == all.What })
-			}
-			return way.String(), nil
-		})
+	if form.Get("for") != "" {
+		_, st, err := s.whom(c, form.Get("for"))
 		if err != nil {
 			return err
+		}
+		err = s.house.ChooseFor(ctx, at, g, &st, store.At(s.Now()), func(p *store.Part, way arrange.Way) (arrange.Way, bool) {
+			i, ok := parsed.PartWith(p.PartID)
+			if !ok || p.Player != line {
+				return way, false
+			}
+			is, another := chosen.change(&parsed.Parts[i], way)
+			if another && chosen.School != "" {
+				p.Rung = arrange.EasyChords
+			}
+			return is, another
+		})
+		if text := new(studio.NotTheirs); errors.As(err, &text) {
+			return wrong(text.Error() + "; give it under For whom first, or choose for everybody.")
+		} else if err != nil {
+			return err
+		}
+	} else {
+		for i := range parsed.Parts {
+			if line != "" && !slices.Contains(whole.Parts[i].Players(), line) {
+				continue
+			}
+			err := s.Store.ChangeWay(ctx, at, g.ID, parsed.PartID(i), line, arrange.EasyChords, func(text string) (string, error) {
+				way, _ := arrange.ParseWay(text)
+				if is, another := chosen.change(&parsed.Parts[i], way); another {
+					return is.String(), nil
+				}
+				return text, nil
+			})
+			if err != nil {
+				return err
+			}
 		}
 	}
 	if c.Request().Header.Get("X-Fragment") != "" {
 		return s.showChords(c, q)
 	}
 	return see(c, "/songs/%d/chords?%s", g.ID, q.Encode())
+}
+
+// choice is what is chosen of a chord, or of the chords of a part.
+type choice struct {
+	Part       string
+	School     voicing.School // where it is one for all chords of the part
+	Shape      string         // empty lets go what was chosen
+	Frets      neck.Frets
+	Symbol     string
+	Everywhere bool
+	Bar        string
+	At         []string // where in the bar
+}
+
+func readChoice(form url.Values) (one choice, err error) {
+	one = choice{Part: form.Get("part"), Symbol: form.Get("symbol"), Everywhere: form.Has("everywhere"), Bar: form.Get("bar"), At: append(form["again"], form.Get("at"))}
+	if form.Has("school") {
+		if one.School, err = voicing.ParseSchool(form.Get("school")); err != nil {
+			err = wrong(err.Error() + ".")
+		}
+		return one, err
+	}
+	if !one.Everywhere && !form.Has("here") {
+		return one, wrong("Choose a shape, here or everywhere.")
+	}
+	if one.Shape = form.Get("here") + form.Get("everywhere"); one.Shape != "" {
+		if one.Frets, err = neck.ParseFrets(one.Shape); err != nil {
+			err = wrong(err.Error() + ".")
+		}
+	}
+	return one, err
+}
+
+// change gives the way in which a part is made then; another tells whether it is another one.
+func (one *choice) change(p *song.Part, way arrange.Way) (is arrange.Way, another bool) {
+	if !one.Everywhere && p.Name != one.Part {
+		return way, false
+	}
+	if one.School != "" {
+		way.School = one.School
+		return way, true
+	}
+	all := arrange.Pin{Of: one.Symbol, What: arrange.PinShape, Shape: one.Frets}
+	there := false
+	if one.Shape == "" && !one.Everywhere {
+		way = way.Apart(all.Of, p) // what holds for all holds for the others
+	}
+	bars := p.Bars()
+	for b := range bars {
+		for j := range bars[b].Events {
+			e := &bars[b].Events[j]
+			here := p.Name == one.Part && strconv.Itoa(b+1) == one.Bar && slices.Contains(one.At, e.Start.String())
+			if e.Kind != song.Chord || e.Chord.Symbol != all.Of || !here && !one.Everywhere {
+				continue
+			}
+			there = true
+			pin := arrange.Pin{Bar: b + 1, Event: true, Start: e.Start, What: arrange.PinShape, Shape: one.Frets}
+			if one.Shape != "" && !one.Everywhere {
+				way = way.Pin(pin)
+				continue
+			}
+			way.Pins = slices.DeleteFunc(way.Pins, func(o arrange.Pin) bool {
+				return o.Bar == pin.Bar && o.Event && o.Start == pin.Start
+			})
+		}
+	}
+	switch {
+	case there && one.Everywhere && one.Shape != "":
+		way = way.Pin(all)
+	case there && one.Everywhere:
+		way.Pins = slices.DeleteFunc(way.Pins, func(o arrange.Pin) bool { return o.Of == all.Of && o.What == all.What })
+	}
+	return way, there
 }
 
 // symbolsOf are the names of chords.

@@ -327,6 +327,7 @@ func (s *lessonbook) saveLesson(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
+	had := l.Parts
 	l.Parts = nil
 	for i := range in.Parts {
 		rung := arrange.Rung(c.FormValue(fmt.Sprintf("rung %d", in.PartID(i))))
@@ -335,6 +336,7 @@ func (s *lessonbook) saveLesson(c *echo.Context) error {
 		}
 		l.Parts = append(l.Parts, store.Part{PartID: in.PartID(i), Part: in.Parts[i].Name, Rung: rung, Player: playerIn(c, in, i)})
 	}
+	l.Parts = studio.WithOwn(l.Parts, had)
 	if err := s.Store.SetLesson(c.Request().Context(), l); err != nil {
 		return err
 	}

@@ -384,9 +384,7 @@ func (s *songbook) ladder(c *echo.Context, g *song.Song, w studio.Ways, q url.Va
 	st.Top = top
 	st.Fingers, st.Strokes, st.NoCount, st.Places = v.Show["fingers"], v.Show["strokes"], !v.Show["count"], true
 	if chosen == arrange.EasyChords {
-		if v.Easings, err = studio.Worked(ctx, s.house, at, studio.WorkOf("easings", append(base, speaker(c))...), p.Written(), func() ([]easing, error) {
-			return easingsOf(a.Easings(v.Part)), nil
-		}); err != nil {
+		if v.Easings, err = s.easings(c, a, v.Part, p.Written(), base...); err != nil {
 			return err
 		}
 	}
@@ -444,23 +442,19 @@ type easing struct {
 	What   string
 	Grade  float64
 	School voicing.School // by which it is chosen; empty with a capo
-	Shapes string
+	Capo   int
 }
 
-func easingsOf(list []arrange.Easing) (rows []easing) {
-	for _, e := range list {
-		row := easing{Grade: e.Version.Grade, School: e.School, Shapes: strings.Join(e.Shapes, " ")}
-		switch {
-		case e.Capo > 0:
-			row.What = fmt.Sprintf("capo at fret %d", e.Capo)
-		case e.School == voicing.Few:
-			row.What = "fewer strings"
-		default:
-			row.What = "shapes that this hand has"
+// easings are the ways to make the chords of a part easier for who a is for, as work that is
+// made of base.
+func (s *songbook) easings(c *echo.Context, a *arrange.Arranger, part, bars int, base ...any) ([]easing, error) {
+	sp := speaker(c)
+	return studio.Worked(c.Request().Context(), s.house, home(c).ID, studio.WorkOf("easings", append(base, part, sp)...), bars, func() (rows []easing, err error) {
+		for _, e := range a.Easings(part) {
+			rows = append(rows, easing{What: sp.Easing(&e), Grade: e.Version.Grade, School: e.School, Capo: e.Capo})
 		}
-		rows = append(rows, row)
-	}
-	return rows
+		return rows, nil
+	})
 }
 
 // scaleWords names the scale of a riff, its position, and what it borrows.

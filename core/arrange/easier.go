@@ -7,6 +7,7 @@ import (
 	"valleyside/core/grade"
 	"valleyside/core/hand"
 	"valleyside/core/neck"
+	"valleyside/core/pitch"
 	"valleyside/core/song"
 	"valleyside/core/voicing"
 )
@@ -38,7 +39,7 @@ func (c *chooser) easier() {
 		school = c.way.School
 	}
 	cfg := voicing.Config{In: c.set.in, Player: c.set.at.Player, School: school, Key: c.key}
-	list := c.within(c.set.options.Book.Choices(symbol, cfg, moreVoicings))
+	list := c.within(c.set.options.Book.Choices(symbol, cfg, moreVoicings), symbol, cfg)
 	barred := false // what is picked is of a barre, which its thinner half stands for
 	if g, _, ok := grade.Taught(c.content.picked, c.set.at); c.content.picked != (neck.Frets{}) {
 		barred = !ok || voicing.HardBarre(g)
@@ -59,35 +60,58 @@ func (c *chooser) easier() {
 
 // within leaves of the voicings of a chord, the best first, those that a student is given
 // whose hand lacks the usual shape, or has not learnt what it asks for: three strings at
-// least that ask for nothing new, near the nut, with all of the chord but its fifth, or
-// without its colours, or with its root; and those up the neck where there is none. Of what
-// is left it has as many as are weighed.
-func (c *chooser) within(list []voicing.Voicing) []voicing.Voicing {
+// least that ask for nothing new, near the nut, with all of the chord but its fifth; of a
+// plainer chord, without its colours; with its root; and those up the neck where there is none.
+// Of what is left it has as many as are weighed.
+func (c *chooser) within(list []voicing.Voicing, symbol chord.Chord, cfg voicing.Config) []voicing.Voicing {
 	unlearnt := func(f hand.Fingering) bool { return grade.ShapeSkills(f)&c.set.at.New != 0 }
-	if len(list) > 0 && (c.lacksUsual() || unlearnt(list[0].Fingering)) {
-		without := func(v *voicing.Voicing, but ...int8) bool { // nothing is lost but some degrees
-			return !slices.ContainsFunc(v.Lost, func(d chord.Degree) bool { return !slices.Contains(but, d.Number) })
+	if len(list) > 0 && !c.lacksUsual() && !unlearnt(list[0].Fingering) {
+		return list[:min(easierVoicings, len(list))]
+	}
+	without := func(v *voicing.Voicing, but ...int8) bool { // nothing is lost but some degrees
+		return !slices.ContainsFunc(v.Lost, func(d chord.Degree) bool { return !slices.Contains(but, d.Number) })
+	}
+	near := func(v *voicing.Voicing) bool { return slices.Max(v.Frets[:]) <= nearNut && len(v.Added) == 0 }
+	that := func(list []voicing.Voicing, does func(v *voicing.Voicing) bool) (left []voicing.Voicing) {
+		for i := range list {
+			if v := &list[i]; !unlearnt(v.Fingering) && v.Sounding() > 2 && does(v) {
+				left = append(left, *v)
+			}
 		}
-		near := func(v *voicing.Voicing) bool { return slices.Max(v.Frets[:]) <= nearNut }
-		for _, does := range []func(v *voicing.Voicing) bool{
-			func(v *voicing.Voicing) bool { return near(v) && len(v.Added) == 0 && without(v, 5) },
-			func(v *voicing.Voicing) bool { return near(v) && len(v.Added) == 0 && without(v, 5, 6, 9, 11, 13) },
-			func(v *voicing.Voicing) bool { return near(v) && len(v.Added) == 0 && without(v, 3, 5, 7, 9) },
-			func(v *voicing.Voicing) bool { return without(v, 5) },
-		} {
-			var left []voicing.Voicing
-			for i := range list {
-				if v := &list[i]; !unlearnt(v.Fingering) && v.Sounding() > 2 && does(v) {
-					left = append(left, *v)
-				}
+		return left[:min(easierVoicings, len(left))]
+	}
+	whole := func(v *voicing.Voicing) bool { return near(v) && without(v, 5) && triad(symbol, v.Bass) }
+	if left := that(list, whole); len(left) > 0 {
+		return left
+	}
+	for _, plain := range symbol.Plainer() {
+		var left []voicing.Voicing
+		for _, v := range that(c.set.options.Book.Choices(plain, cfg, moreVoicings), whole) {
+			if v, ok := voicing.Describe(symbol, cfg, v.Frets); ok {
+				v.School = cfg.School
+				left = append(left, v)
 			}
-			if len(left) > 0 {
-				list = left
-				break
-			}
+		}
+		if len(left) > 0 {
+			return left
+		}
+	}
+	for _, does := range []func(v *voicing.Voicing) bool{
+		func(v *voicing.Voicing) bool { return near(v) && without(v, 5, 6, 9, 11, 13) },
+		func(v *voicing.Voicing) bool { return near(v) && without(v, 3, 5, 7, 9) },
+		func(v *voicing.Voicing) bool { return without(v, 5) },
+	} {
+		if left := that(list, does); len(left) > 0 {
+			return left
 		}
 	}
 	return list[:min(easierVoicings, len(list))]
+}
+
+// triad tells whether a note may lie lowest in a chord: what the chord has there, its third or
+// its fifth, no colour.
+func triad(c chord.Chord, low pitch.Note) bool {
+	return low.Class() == c.Lowest().Class() || slices.ContainsFunc(c.Tones, func(t chord.Tone) bool { return t.Class() == low.Class() && t.Degree.Number <= 5 })
 }
 
 // lacksUsual tells whether the usual shape of the chord is beyond this hand.

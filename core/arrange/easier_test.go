@@ -22,7 +22,7 @@ func TestEasierChordsOfAHandThatLacksSomething(t *testing.T) {
 			"F#m": "xx422x xx4222 xxx222", "Eb": "xx1343 xxx343 x110xx", "Fm": "xx311x xx3111 xxx111", "C": "x32010", "G": "320003", "Am": "x02210",
 		}},
 		{hand.Player{Reach: 95, NoBarre: true, NoLittle: true, Acoustic: true}, map[string]string{
-			"F": "xx3211 xx321x xx3210", "B7": "x21202 xx1202 xx4442", "Bb": "xx3331 xxx331", "Gm": "3100xx xx0333", "C#m": "xxx120 xx212x x4212x", "G": "320003 32000x",
+			"F": "xx3211 xx321x xx3210", "B7": "x21202 xx1202 xx4442", "Bb": "xx3331 xxx331", "Gm": "3100xx xx0333", "C#m": "xxx120 xx212x x4212x", "G": "320003 32000x", "Dm9": "xx0211 xx0231", "Am9": "x02010 x02210", "C13": "x32310 x32010 x3231x x323xx",
 		}},
 		{hand.Player{Reach: 80, Scale: 578, NoBarre: true, New: hand.AllSkills &^ hand.TwoFingers}, map[string]string{
 			"G": "xx0003", "C": "xx2010 xxx010", "Em": "022000 xx2000 xxx000", "A": "xxx220 xxx222", "E": "xx2100 xxx100", "Am": "xxx210", "D": "xx0230 xx0200 200200 2002xx", "F": "xxx211",

@@ -15,7 +15,28 @@ type Easing struct {
 	School  voicing.School // of easier chords; empty where it is a capo
 	Capo    int            // the fret that it goes to; 0 for none
 	Shapes  []string       // with a capo: what is fingered, each once
+	Without []Spared       // the chords that lose something by it, each once
 	Version Version
+}
+
+// Spared is a chord that is played without some of its degrees.
+type Spared struct{ Of, Lost string }
+
+// spared lists the chords of a version that lose a degree other than their fifth.
+func spared(v *Version) (list []Spared) {
+	for i := range v.Bars {
+		for j := range v.Bars[i].Events {
+			e := &v.Bars[i].Events[j]
+			for _, why := range e.Why {
+				c, ok := why.(Colours)
+				one := Spared{e.From.Chord.Symbol, c.Lost}
+				if ok && c.Lost != "" && c.Lost != "5" && !slices.Contains(list, one) {
+					list = append(list, one)
+				}
+			}
+		}
+	}
+	return list
 }
 
 // Easings lists the ways to make the chords of a part easier: shapes that this hand has, all
@@ -32,6 +53,7 @@ func (a *Arranger) Easings(part int) (list []Easing) {
 			return
 		}
 		if !slices.ContainsFunc(list, func(had Easing) bool { return sameNotes(&had.Version, &e.Version) }) {
+			e.Without = spared(&e.Version)
 			list = append(list, e)
 		}
 	}

@@ -10,6 +10,7 @@ import (
 	"valleyside/core/fit"
 	"valleyside/core/lesson"
 	"valleyside/core/song"
+	"valleyside/core/voicing"
 )
 
 // Fit says in one sentence what is begun with of a song, what keeps it from being as it
@@ -175,4 +176,26 @@ func appendOnce(list []string, text string) []string {
 		return list
 	}
 	return append(list, text)
+}
+
+// Easing says what a way to make chords easier is, and what it leaves out.
+func (sp Speaker) Easing(e *arrange.Easing) string {
+	text := "shapes that this hand has"
+	switch {
+	case e.Capo > 0:
+		text = fmt.Sprintf("capo at fret %d: %s", e.Capo, strings.Join(e.Shapes, " "))
+	case e.School == voicing.Few:
+		text = "fewer strings"
+	}
+	var without []string
+	for _, s := range e.Without {
+		without = append(without, fmt.Sprintf("%s without its %s", s.Of, degrees(s.Lost)))
+	}
+	if len(without) > mostNamed {
+		without = append(without[:mostNamed:mostNamed], number(len(without)-mostNamed)+" more")
+	}
+	if len(without) > 0 {
+		text += ", " + list(without)
+	}
+	return text
 }
