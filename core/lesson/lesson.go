@@ -91,6 +91,7 @@ type Step struct {
 	Why         []Reason
 	// Shapes are the one that a shape is about, or the two of a change.
 	Shapes []Held
+	Full   bool  // of a rhythm: as it is written, where the version leaves strokes out
 	Touch  Touch // that a finish adds; NoTouch for the next rung
 	// Without is what the version has and is left for later.
 	Without Touches
@@ -133,6 +134,7 @@ const (
 	OddTime                         // N beats to a bar
 	PicksUp                         // the part begins before its first bar, at At of Bar
 	TwoToABeat                      // the first stroke between two beats is at At of Bar
+	GoesUpTo                        // with all its strokes up to a tempo of Most, faster with fewer
 	PassDiffers                     // the last time round differs, in Bar
 	NewShape                        // a shape of N fingers, a barre over Strings strings
 	HardChange                      // Hard says what is hard about it

@@ -17,6 +17,9 @@ func (l *Lesson) Music(s *Step) *song.Song {
 		return s.Own.at(s.Goal)
 	case Rhythm:
 		part := l.piece(s.Part, s.From, s.To, s.Without)
+		if s.Full {
+			part = cutOut(l.Song.Parts[s.Part], s.From, s.To)
+		}
 		part.PalmMute, part.Ring = false, false
 		for i := range part.Lines {
 			for j := range part.Lines[i].Bars {
@@ -86,7 +89,11 @@ func (l *Lesson) exercise(s *Step, list []drill.Exercise) *song.Song {
 
 // piece is some written bars of a part, each once, without some touches.
 func (l *Lesson) piece(i, from, to int, off Touches) song.Part {
-	part := l.typed[i]()
+	return strip(cutOut(l.typed[i](), from, to), off)
+}
+
+// cutOut is a part with some of its bars alone, each once.
+func cutOut(part song.Part, from, to int) song.Part {
 	bars := slices.Clone(part.Bars()[from-1 : to])
 	bars[0].Events = begun(&bars[0])
 	part.Lines = nil
@@ -95,7 +102,7 @@ func (l *Lesson) piece(i, from, to int, off Touches) song.Part {
 		part.Lines = append(part.Lines, song.Line{Bars: bars[:n:n], Times: 1})
 		bars = bars[n:]
 	}
-	return strip(part, off)
+	return part
 }
 
 // begun are the events of a bar with silence where a sound would go on from before.

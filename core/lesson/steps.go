@@ -34,8 +34,10 @@ func (b *builder) rhythm(i int) {
 	v := b.view(i)
 	var why []Reason
 	first, last := 0, 0
+	full := false
 	for j := range v.version.Bars {
-		bar := &v.version.Bars[j]
+		written := fuller(&v.version.Bars[j])
+		bar := &written
 		key := rhythmKey(bar)
 		if b.rhythms[key] {
 			continue
@@ -48,6 +50,7 @@ func (b *builder) rhythm(i int) {
 		if len(reasons) > 0 && (first == 0 || j+1 < first+rhythmBars) {
 			first, last = cmp.Or(first, j+1), j+1
 			why = append(why, reasons...)
+			full = full || len(bar.Events) > len(v.version.Bars[j].Events)
 		}
 	}
 	for _, differs := range v.lastPasses() {
@@ -69,7 +72,14 @@ func (b *builder) rhythm(i int) {
 	s.Why = eachOnce(why)
 	if r := s.Why[0]; r.Kind == OffBeat {
 		bar := &v.version.Bars[r.Bar-1]
-		s.places = []drill.Place{b.place(v, r.Bar-1, slices.IndexFunc(bar.Events, func(e arrange.Event) bool { return e.Start == r.At }), grade.Rhythm)}
+		if at := slices.IndexFunc(bar.Events, func(e arrange.Event) bool { return e.Start == r.At }); at >= 0 {
+			s.places = []drill.Place{b.place(v, r.Bar-1, at, grade.Rhythm)}
+		}
+	}
+	if full {
+		s.Full, s.Goal = true, min(s.Goal, max(v.goesAt(b.student.Player.Pace()), slowest))
+		s.Start = min(s.Start, s.Goal)
+		s.Why = append(s.Why, Reason{Kind: GoesUpTo, Most: s.Goal})
 	}
 	b.add(s, v.lasts(first, last), 1.3)
 }

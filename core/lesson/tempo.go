@@ -2,8 +2,11 @@ package lesson
 
 import (
 	"math"
+	"slices"
 
+	"valleyside/core/arrange"
 	"valleyside/core/hand"
+	"valleyside/core/song"
 )
 
 // How a teacher goes about tempo and time. No step asks more than a third over the one
@@ -83,12 +86,43 @@ func (v *view) asksFor() (most float64) {
 	return most
 }
 
+// goesAt is the tempo up to which a part goes with all the strokes that it is written with, for
+// a pace in strokes a second: over its densest beat.
+func (v *view) goesAt(pace float64) float64 {
+	most := 0.0
+	for i := range v.version.Bars {
+		full := fuller(&v.version.Bars[i])
+		_, inBeat := v.strokesIn(&full, i)
+		most = max(most, inBeat)
+	}
+	return math.Floor(v.version.Tempo * pace / max(most, pace/fastest))
+}
+
+// fuller is a bar with what thinning left out of it in its place.
+func fuller(b *arrange.Bar) arrange.Bar {
+	full := *b
+	full.Events = slices.Clone(b.Events)
+	for _, d := range b.Dropped {
+		if d.What != arrange.OptionalNote {
+			full.Events = append(full.Events, arrange.Event{Start: d.Start, Stroke: song.Down, From: struck})
+		}
+	}
+	slices.SortFunc(full.Events, func(x, y arrange.Event) int { return x.Start.Cmp(y.Start) })
+	return full
+}
+
+// struck is a note that is picked, whatever it is.
+var struck = &song.Event{Notes: []song.Note{{}}}
+
 // strokes counts the strokes a second of a bar, from 0: over all of it, of a pickup over the
 // bar of which it is a part, and over its densest beat.
 func (v *view) strokes(bar int) (inBar, inBeat float64) {
+	return v.strokesIn(&v.version.Bars[bar], bar)
+}
+
+func (v *view) strokesIn(b *arrange.Bar, bar int) (inBar, inBeat float64) {
 	clock := v.part.Clock(v.version.Tempo)
 	beat := v.part.Meter.Pulse()
-	b := &v.version.Bars[bar]
 	picked, most := 0, 0
 	for j := range b.Events {
 		e := &b.Events[j]

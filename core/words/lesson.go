@@ -42,6 +42,8 @@ func (sp Speaker) reason(s *lesson.Step, r *lesson.Reason) string {
 		return fmt.Sprintf("it begins before the bar, on %s: count up to it, then play", sp.Place(r.At, r.Meter))
 	case lesson.TwoToABeat:
 		return fmt.Sprintf("the first stroke between two beats, on %s of bar %d: say the and aloud", sp.Place(r.At, r.Meter), r.Bar)
+	case lesson.GoesUpTo:
+		return fmt.Sprintf("as it is written it goes up to %.0f; faster, strokes are left out", r.Most)
 	case lesson.PassDiffers:
 		return fmt.Sprintf("the last time round is another one in bar %d", r.Bar)
 	case lesson.NewShape:
