@@ -196,6 +196,13 @@ test("a lesson is changed and given, and played along to without a connection", 
   assert.ok((await page.locator(".steps.out").innerText()).includes(name));
   await settled(page, /step=/, () => steps.first().click());
   await settled(page, /lessons\/\d+\/steps/, () => page.getByRole("button", { name: "Later" }).click());
+  const titles = () => steps.locator(".name").allInnerTexts();
+  const before = await titles();
+  await settled(page, /lessons\/\d+\/steps/, () => steps.nth(3).dragTo(steps.nth(1)));
+  assert.deepEqual(await titles(), [before[0], before[3], before[1], before[2], ...before.slice(4)], "a step is dragged to its place");
+  await settled(page, /lessons\/\d+\/steps/, () => steps.nth(1).dragTo(steps.nth(3)));
+  assert.deepEqual(await titles(), before);
+  await settled(page, /step=/, () => steps.first().click());
   await page.getByText("Add a step of your own").click();
   const own = page.locator(".step-change").last();
   await own.getByLabel("Name").fill("Say the strings aloud");

@@ -9,6 +9,7 @@ import (
 	"valleyside/core/arrange"
 	"valleyside/core/fit"
 	"valleyside/core/lesson"
+	"valleyside/core/sheet"
 	"valleyside/core/song"
 	"valleyside/store"
 )
@@ -19,6 +20,10 @@ type Fitting struct {
 	Song    *song.Song
 	Learner lesson.Student
 	Ladders [][]arrange.Version // by part
+	// Capo is the fret of a capo that would spare shapes that are hard, where what fits is not
+	// as it is written, and CapoShapes are what is fingered then; 0 where there is none.
+	Capo       int
+	CapoShapes []string
 }
 
 // Fit fits a song to a student, with the ways in which the teacher wants its versions.
@@ -29,6 +34,9 @@ func Fit(g *song.Song, w Ways, learner lesson.Student, o arrange.Options) *Fitti
 		f.Ladders[i] = a.Some(i, fit.Rungs(&g.Parts[i]), w.Of(g.PartID(i), ""))
 	}
 	f.Choice = fit.Song(g, f.Ladders, learner)
+	if slices.ContainsFunc(f.Parts, func(p fit.Part) bool { return p.Version.Rung == arrange.EasyChords }) {
+		f.Capo, f.CapoShapes = a.Capo()
+	}
 	return f
 }
 
@@ -188,6 +196,53 @@ type Refit struct {
 // mostRefitted is for how many songs it is looked after a change of a student.
 const mostRefitted = 12
 
+// RefitSong looks for which students who have a song something else fits now that it has been
+// saved anew, by their ids; of the first that have it, as many as a page can wait for.
+func (h *House) RefitSong(ctx context.Context, home *store.Studio, was, is store.Song) (list []int64, err error) {
+	given, err := h.GivenOf(ctx, home.ID, is.ID)
+	if err != nil || was.Sheet == is.Sheet {
+		return nil, err
+	}
+	for _, a := range given[:min(len(given), mostRefitted)] {
+		st, err := h.Store.Student(ctx, home.ID, a.StudentID)
+		if err != nil {
+			return list, err
+		}
+		before, err := h.fits(ctx, home, &st, was, a.TargetTempo)
+		if err != nil {
+			return list, err
+		}
+		now, err := h.fits(ctx, home, &st, is, a.TargetTempo)
+		if err != nil {
+			return list, err
+		}
+		if !alike(before, now) && !slices.Contains(list, st.ID) {
+			list = append(list, st.ID)
+		}
+	}
+	return list, nil
+}
+
+// fits are the choices that fit a student of a save of a song.
+func (h *House) fits(ctx context.Context, home *store.Studio, st *store.Student, of store.Song, tempo float64) ([]Choice, error) {
+	ids, err := h.Store.SongParts(ctx, home.ID, of.ID, of.Save)
+	if err != nil {
+		return nil, err
+	}
+	w, err := h.WaysOf(ctx, home.ID, of.ID)
+	if err != nil {
+		return nil, err
+	}
+	g := h.Read(home.ID, of.Sheet, ids)
+	o := h.Options(home, Player(st), tempo)
+	work := WorkOf("choices", of.Sheet, identities(ids), w.Key(), OfOptions(o), st.Known, st.Minutes)
+	return Worked(ctx, h, home.ID, work, written(g), func() ([]Choice, error) { return Fit(g, w, Learner(st), o).Choices(), nil })
+}
+
+func alike(before, now []Choice) bool {
+	return slices.EqualFunc(before, now, func(x, y Choice) bool { return x.Part == y.Part && x.Rung == y.Rung })
+}
+
 // Refit looks for which of the songs that a student has something else fits after a change
 // of their hand, of what they know, or of their time. What they hold stays as it is.
 func (h *House) Refit(ctx context.Context, home *store.Studio, was, is *store.Student) (list []Refit, err error) {
@@ -196,30 +251,18 @@ func (h *House) Refit(ctx context.Context, home *store.Studio, was, is *store.St
 		return nil, err
 	}
 	for _, a := range given[:min(len(given), mostRefitted)] {
-		ids, err := h.Store.SongParts(ctx, home.ID, a.SongID, a.SongSave)
-		if err != nil {
-			return nil, err
-		}
-		w, err := h.WaysOf(ctx, home.ID, a.SongID)
-		if err != nil {
-			return nil, err
-		}
-		g := h.Read(home.ID, a.Sheet, ids)
-		fits := func(st *store.Student) ([]Choice, error) {
-			o := h.Options(home, Player(st), a.TargetTempo)
-			work := WorkOf("choices", a.Sheet, identities(ids), w.Key(), OfOptions(o), st.Known, st.Minutes)
-			return Worked(ctx, h, home.ID, work, written(g), func() ([]Choice, error) { return Fit(g, w, Learner(st), o).Choices(), nil })
-		}
-		before, err := fits(was)
+		of := store.Song{ID: a.SongID, Sheet: a.Sheet, Save: a.SongSave}
+		before, err := h.fits(ctx, home, was, of, a.TargetTempo)
 		if err != nil {
 			return list, err
 		}
-		now, err := fits(is)
+		now, err := h.fits(ctx, home, is, of, a.TargetTempo)
 		if err != nil {
 			return list, err
 		}
-		if !slices.EqualFunc(before, now, func(x, y Choice) bool { return x.Part == y.Part && x.Rung == y.Rung }) {
-			list = append(list, Refit{a.SongID, g.Title, before, now})
+		if !alike(before, now) {
+			title := sheet.Parse(a.Sheet).Song.Title
+			list = append(list, Refit{a.SongID, title, before, now})
 		}
 	}
 	return list, nil

@@ -507,6 +507,21 @@ func TestRefit(t *testing.T) {
 	assert.Equal(t, arrange.EasyChords, list[0].Is[0].Rung)
 	assert.Equal(t, arrange.AsWritten, list[0].Is[1].Rung, "where nothing is beyond the hand")
 	assert.Equal(t, arrange.AsWritten, k.assignment().Parts[0].Rung)
+
+	require.NoError(t, k.Store.SetStudent(ctx, is))
+	song := func() store.Song {
+		g, err := k.Store.Song(ctx, k.home, k.song)
+		require.NoError(t, err)
+		return g
+	}
+	was := song()
+	k.save(strings.Replace(was.Sheet, "| F - - - |", "| Am - - - |", 1))
+	whom, err := k.RefitSong(ctx, &home, was, song())
+	require.NoError(t, err)
+	assert.Equal(t, []int64{k.student}, whom, "there is no barre any more")
+	whom, err = k.RefitSong(ctx, &home, song(), song())
+	require.NoError(t, err)
+	assert.Empty(t, whom)
 }
 
 // What is chosen of a chord for one student holds in their lesson alone: through another save

@@ -258,6 +258,9 @@ func (s *lessonbook) fitRow(c *echo.Context, g store.Song, in *song.Song, w stud
 				row.Beside = append(row.Beside, sp.Beside(in, &f.Choice, other))
 			}
 		}
+		if f.Capo > 0 {
+			row.Beside = append(row.Beside, sp.WithCapo(f.Capo, f.CapoShapes))
+		}
 		set := f.Chosen(chosen)
 		row.fitSum = fitSum{New: sp.News(set.New), Weeks: set.Weeks, Grade: set.Grade}
 		fits := map[int]arrange.Rung{}

@@ -86,7 +86,7 @@ type lessonView struct {
 	Who       store.Student // for whom the steps are shown
 	Steps     []stepView
 	Out       []stepView // left out
-	Lost      []string   // changes that could not be kept
+	Lost      []lostChange
 	Pane      *stepPane
 	First     stepPane // what a step of one's own begins with where there is none yet
 	Minutes   int
@@ -269,7 +269,7 @@ func (s *lessonbook) showSteps(c *echo.Context, v *lessonView, g store.Song) (er
 		}
 	}
 	for _, l := range t.Lost {
-		v.Lost = append(v.Lost, l.Title)
+		v.Lost = append(v.Lost, lostChange{l.Title, speaker(c).Wish(&l.Was)})
 	}
 	asked, _ := lesson.ParseStepID(c.FormValue("step"))
 	if len(v.Steps) == 0 {
@@ -462,3 +462,6 @@ func (s *base) drawPart(c *echo.Context, look studio.Lookup, in *song.Song, p st
 	})
 	return drawn, err == nil
 }
+
+// lostChange is a change of a step that could not be kept, and what it was.
+type lostChange struct{ Title, Was string }

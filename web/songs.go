@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -134,11 +135,53 @@ func (s *songbook) saveSong(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	if c.Request().Header.Get("Accept") == "application/json" {
-		return c.JSON(http.StatusOK, savedSheet{Sheet: text, Title: title, Save: saved.Save, Draft: saved.DraftNo})
+	says, err := s.givenSince(c, g, saved)
+	if err != nil { // it is saved all the same
+		s.Log.Warn("what fits after a change of a song", "song", g.ID, "error", err)
 	}
-	s.notice(c, "", "Saved %s.", title)
+	if c.Request().Header.Get("Accept") == "application/json" {
+		return c.JSON(http.StatusOK, savedSheet{Sheet: text, Title: title, Save: saved.Save, Draft: saved.DraftNo, Says: says})
+	}
+	n := Notice{Text: fmt.Sprintf("Saved %s. %s", title, says)}
+	if says != "" {
+		n.Looks = []look{{fmt.Sprintf("/songs/%d/fit", g.ID), "For whom"}}
+	}
+	s.tell(c, n)
 	return see(c, "/songs/%d", g.ID)
+}
+
+// givenSince says who has a song as it was before it was saved anew, and for whom something else
+// fits now.
+func (s *songbook) givenSince(c *echo.Context, was, is store.Song) (string, error) {
+	ctx, at := c.Request().Context(), home(c)
+	if was.Sheet == is.Sheet {
+		return "", nil
+	}
+	given, err := s.house.GivenOf(ctx, at.ID, is.ID)
+	if err != nil || len(given) == 0 {
+		return "", err
+	}
+	says := fmt.Sprintf("%s what was handed out; For whom brings it up to date.", ofPeople(len(given)))
+	others, err := s.house.RefitSong(ctx, &at, was, is)
+	if err != nil || len(others) == 0 {
+		return says, err
+	}
+	all, err := s.Store.StudentNames(ctx, at.ID)
+	var names []string
+	for _, st := range all {
+		if slices.Contains(others, st.ID) {
+			names = append(names, st.Name)
+		}
+	}
+	return fmt.Sprintf("%s Another version fits %s now.", says, strings.Join(names, ", ")), err
+}
+
+// ofPeople says that so many people keep something.
+func ofPeople(n int) string {
+	if n == 1 {
+		return "One student keeps"
+	}
+	return fmt.Sprintf("%d students keep", n)
 }
 
 // savedSheet is a sheet as it was saved, for the script of the page.
@@ -148,6 +191,7 @@ type savedSheet struct {
 	Save  int    `json:"version"`
 	Draft int64  `json:"draft"`
 	When  string `json:"when,omitempty"`
+	Says  string `json:"says,omitempty"` // of those who have the song
 }
 
 // conflict shows both: what was to be saved, and what has been saved meanwhile.

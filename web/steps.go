@@ -79,7 +79,8 @@ type stepView struct {
 	Tempos string
 	Says   []string
 	Way    string
-	Week   int // where it is the first of its week; 0 elsewhere
+	Since  string // what the teacher decided while the step was another one; empty where it is that one
+	Week   int    // where it is the first of its week; 0 elsewhere
 	Link   string
 	Chosen bool
 }
@@ -93,6 +94,9 @@ func listed(c *echo.Context, l *lesson.Lesson, steps []lesson.Step) []stepView {
 	for i := range steps {
 		step := &steps[i]
 		list[i] = stepView{Step: step, Number: i + 1, Title: sp.StepTitle(l.Song, step), Tempos: sp.Tempos(step), Says: sp.Step(step), Way: sp.Way(step.Kind)}
+		if was := step.Since; was != nil {
+			list[i].Since = sp.Since(was, list[i].Title)
+		}
 		if w := (step.Day-1)/week + 1; w != last && step.Day > 0 {
 			list[i].Week, last = w, w
 		}
@@ -405,7 +409,7 @@ func (s *lessonbook) changed(c *echo.Context, t *studio.Taught, p lesson.Plan) (
 	case "join":
 		delete(p.Split, id.Whole())
 	case "set":
-		return wished(c, p, step, title)
+		return wished(c, p, step, title, t.Mark(step))
 	case "unset":
 		delete(p.Set, id)
 	default:
@@ -441,7 +445,7 @@ func numbersOf(c *echo.Context) (start, goal float64, passes, minutes int, err e
 }
 
 // wished keeps what a teacher has decided of a step.
-func wished(c *echo.Context, p lesson.Plan, step *lesson.Step, title string) (lesson.Plan, error) {
+func wished(c *echo.Context, p lesson.Plan, step *lesson.Step, title, played string) (lesson.Plan, error) {
 	start, goal, passes, minutes, err := numbersOf(c)
 	if err != nil {
 		return p, err
@@ -458,7 +462,7 @@ func wished(c *echo.Context, p lesson.Plan, step *lesson.Step, title string) (le
 		o.Sheet, err = ownSheet(c)
 		return p, err
 	}
-	p.Set = with(p.Set, step.ID, p.Set[step.ID].Changed(step, lesson.Wish{Title: title, Start: start, Goal: goal, Passes: passes, Minutes: minutes, Words: words}))
+	p.Set = with(p.Set, step.ID, p.Set[step.ID].Changed(step, lesson.Wish{Title: title, Start: start, Goal: goal, Passes: passes, Minutes: minutes, Words: words, Played: played}))
 	return p, nil
 }
 

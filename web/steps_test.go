@@ -86,7 +86,7 @@ func TestStepsAreChanged(t *testing.T) {
 	assert.NotContains(t, kept, "could not be kept")
 	// Without the part it is said what is lost.
 	v.post(page, url.Values{"tempo": {"116"}, "name": {"Slate Roof"}, "rung 1": {"one-finger"}, "rung 3": {"one-finger"}})
-	assert.Contains(t, v.get(page).body, "What you had changed at “Rain, bar 4” could not be kept")
+	assert.Contains(t, v.get(page).body, "What you had changed at “Rain, bar 4” (50 to 61, four clean in a row, nine minutes, “slowly, &lt;please&gt;”) could not be kept")
 
 	for _, bad := range []url.Values{
 		{"action": {"set"}, "step": {"form"}, "start": {"90"}, "goal": {"60"}, "passes": {"1"}, "minutes": {"5"}},

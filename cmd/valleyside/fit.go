@@ -32,7 +32,7 @@ func (s *streams) fit(_ context.Context, c *cli.Command) error {
 	if o.Tempo == 0 {
 		o.Tempo = sh.Song.Tempo
 	}
-	result := newFitted(sh.Song, &studio.Fit(sh.Song, nil, st, o).Choice)
+	result := newFitted(sh.Song, studio.Fit(sh.Song, nil, st, o))
 	if c.Bool("json") {
 		return s.printJSON(result)
 	}
@@ -66,7 +66,8 @@ type fittedRung struct {
 	Rung arrange.Rung `json:"rung"`
 }
 
-func newFitted(g *song.Song, c *fit.Choice) fitted {
+func newFitted(g *song.Song, f *studio.Fitting) fitted {
+	c := &f.Choice
 	out := fitted{Title: g.Title, Parts: []fittedPart{}, Why: speaker.Fit(g, c) + ".", Weeks: c.Weeks, Alternatives: []fittedBeside{}}
 	for i := range c.Parts {
 		p := &c.Parts[i]
@@ -79,6 +80,13 @@ func newFitted(g *song.Song, c *fit.Choice) fitted {
 		one := fittedBeside{Parts: []fittedRung{}, Why: "Or " + speaker.Beside(g, c, other) + "."}
 		for i := range other.Parts {
 			one.Parts = append(one.Parts, fittedRung{g.Parts[other.Parts[i].Part].Name, other.Parts[i].Version.Rung})
+		}
+		out.Alternatives = append(out.Alternatives, one)
+	}
+	if f.Capo > 0 {
+		one := fittedBeside{Parts: []fittedRung{}, Why: "Or as written with a " + speaker.WithCapo(f.Capo, f.CapoShapes) + "."}
+		for i := range f.Parts {
+			one.Parts = append(one.Parts, fittedRung{g.Parts[f.Parts[i].Part].Name, arrange.AsWritten})
 		}
 		out.Alternatives = append(out.Alternatives, one)
 	}

@@ -49,6 +49,12 @@ func TestEasings(t *testing.T) {
 	assert.Equal(t, []string{"G", "Em", "C", "D"}, capo.Shapes)
 	assert.Equal(t, "320003", capo.Version.Bars[0].Events[0].Fingering.Frets.String())
 	assert.Greater(t, len(list), 1, "and shapes without one")
+	long := "key: Bb\nA:\n| Bb - - - | Gm - - - |\nB:\n| Eb - - - | F - - - |\nC:\n| 0E 3E |\n"
+	fret, shapes := New(read(t, long), Options{Book: book, Player: noBarre}).Capo()
+	assert.Equal(t, 3, fret, "one capo for the song")
+	assert.Equal(t, []string{"G", "Em", "C", "D"}, shapes)
+	nines := easings("A:\n| Dm9 - - - | G7 - - - |\n", hand.Player{Reach: 95, NoBarre: true, NoLittle: true})
+	assert.Equal(t, []Spared{{"Dm9", "9"}}, nines[0].Without)
 	assert.Empty(t, easings("key: G\nA:\n| G - - - | C - - - | Em - - - | D - - - |\n", hand.Player{}), "nothing is hard there")
 	assert.Empty(t, easings("A:\n| 0E 3E 5E - |\n", noBarre), "there are no chords")
 	for _, body := range []string{"A:\n| F - - - | Bm - - - | Gm7 - C - |\n", "capo: 2\nA:\n| F - - - | C - - - |\n", "A:\n| F=133211 - - - | C - - - |\n", "A:\n| F - - - | 0E 3E 0E - |\n"} {

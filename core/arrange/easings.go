@@ -6,6 +6,7 @@ import (
 	"valleyside/core/chord"
 	"valleyside/core/hand"
 	"valleyside/core/neck"
+	"valleyside/core/pitch"
 	"valleyside/core/song"
 	"valleyside/core/voicing"
 )
@@ -66,43 +67,73 @@ func (a *Arranger) Easings(part int) (list []Easing) {
 	return list
 }
 
-// withCapo is the part with a capo where that spares shapes that are hard, of a song that has
-// none, whose chords are named and not voiced.
+// withCapo is the part with the capo that spares shapes of the song that are hard.
 func (a *Arranger) withCapo(part int) (e Easing, ok bool) {
-	s := a.set.heard
-	var chords []chord.Chord
-	if s.Lift().Any() || a.set.rewrites() {
+	fret, shapes := a.Capo()
+	if fret == 0 || !a.named(part, nil) {
 		return e, false
 	}
-	bars := s.Parts[part].Bars()
-	for i := range bars {
-		for j := range bars[i].Events {
-			ev := &bars[i].Events[j]
-			if ev.Kind == song.Notes && ev.Sounds() || ev.Kind == song.Chord && ev.Frets != neck.NoFrets {
-				return e, false
-			}
-			if ev.Kind == song.Chord && !slices.ContainsFunc(chords, func(c chord.Chord) bool { return c.Symbol == ev.Chord.Symbol }) {
-				chords = append(chords, ev.Chord)
-			}
+	moved := *a.set.heard
+	moved.Capo, moved.Names = fret, song.Sounding
+	return Easing{Capo: fret, Shapes: shapes, Version: New(&moved, a.set.options).Version(part, AsWritten, Way{})}, true
+}
+
+// Capo is the fret of the capo that spares most shapes that are hard of a song that has none,
+// and what is fingered then, each once; 0 where none spares any. It is for the parts whose
+// chords are named and not voiced.
+func (a *Arranger) Capo() (fret int, shapes []string) {
+	s := a.set.heard
+	if s.Lift().Any() || a.set.rewrites() {
+		return 0, nil
+	}
+	var chords []chord.Chord
+	var key pitch.Key
+	for i := range s.Parts {
+		if before := len(chords); a.named(i, &chords) && before == 0 {
+			key = s.Parts[i].Key
 		}
 	}
 	if len(chords) == 0 {
-		return e, false
+		return 0, nil
 	}
 	// What is hard is what everybody's shapes ask for: those that a hand has instead are offered
 	// by themselves.
 	everybody := hand.Player{Scale: a.set.at.Scale, New: a.set.at.New}
-	places := a.set.options.Book.Capos(chords, voicing.Config{In: a.set.in, Player: everybody, Key: s.Parts[part].Key})
+	places := a.set.options.Book.Capos(chords, voicing.Config{In: a.set.in, Player: everybody, Key: key})
 	without := slices.IndexFunc(places, func(c voicing.Capo) bool { return c.Fret == 0 })
 	best := places[0]
 	if best.Fret == 0 || best.Barres+best.New >= places[without].Barres+places[without].New {
-		return e, false
+		return 0, nil
 	}
-	moved := *s
-	moved.Capo, moved.Names = best.Fret, song.Sounding
 	for _, c := range best.Shapes {
-		e.Shapes = append(e.Shapes, c.Symbol)
+		shapes = append(shapes, c.Symbol)
 	}
-	e.Capo, e.Version = best.Fret, New(&moved, a.set.options).Version(part, AsWritten, Way{})
-	return e, true
+	return best.Fret, shapes
+}
+
+// named tells whether a part has chords that are named and not voiced and no notes, and adds
+// those that a list does not have.
+func (a *Arranger) named(part int, list *[]chord.Chord) (ok bool) {
+	var more []chord.Chord
+	bars := a.set.heard.Parts[part].Bars()
+	for i := range bars {
+		for j := range bars[i].Events {
+			ev := &bars[i].Events[j]
+			if ev.Kind == song.Notes && ev.Sounds() || ev.Kind == song.Chord && ev.Frets != neck.NoFrets {
+				return false
+			}
+			if ev.Kind == song.Chord {
+				more = append(more, ev.Chord)
+			}
+		}
+	}
+	if list == nil {
+		return len(more) > 0
+	}
+	for _, c := range more {
+		if !slices.ContainsFunc(*list, func(had chord.Chord) bool { return had.Symbol == c.Symbol }) {
+			*list = append(*list, c)
+		}
+	}
+	return len(more) > 0
 }

@@ -34,7 +34,7 @@ var players = map[string]struct {
 	"gerda": {hand.Player{Reach: 95, NotesPerSecond: 3, Acoustic: true, NoBarre: true, NoLittle: true, Picking: hand.AllDown},
 		"octaves,barres,palm muting,hammer-ons,pull-offs,slides,bends,vibrato,harmonics,tapping", "Em,G,D,A", 10},
 	"yara": {hand.Player{Reach: 115, NotesPerSecond: 5, Acoustic: true, NoBarre: true}, "barres,bends,vibrato,harmonics,tapping,octaves", "open chords,hammer-ons,pull-offs", 25},
-	"otto": {hand.Player{Reach: 135, NotesPerSecond: 11}, "", "open chords,barre chords,power chords,octaves,seventh chords", 45},
+	"otto": {hand.Player{Reach: 135, NotesPerSecond: 11}, "", "open chords,barre chords,power chords,octaves,seventh chords,palm muting,hammer-ons,pull-offs,slides,vibrato", 45},
 	"kim":  {hand.Player{Reach: 110, NotesPerSecond: 5.5}, "barres,bends,harmonics,tapping,octaves", "power chords,open chords,palm muting", 20},
 }
 

@@ -40,10 +40,10 @@ type Student struct {
 	Minutes int // a day; 0 is UsualMinutes
 }
 
-// lacks tells whether a technique has to be learnt: one that is said to be new, and of who is
-// not known at all any that is not said to be known.
+// lacks tells whether a technique has to be learnt: one that is said to be new, and where
+// nothing is, any that is not said to be known.
 func (s Student) lacks(skill hand.Skills) bool {
-	if s.Player.New != 0 || len(s.Known.shapes)+len(s.Known.names) > 0 {
+	if s.Player.New != 0 {
 		return s.Player.New&skill != 0
 	}
 	return skill&^s.Known.Skills != 0
@@ -100,6 +100,7 @@ type Step struct {
 	ID      StepID        // by which it is found again when the lesson is built anew
 	Changed bool          // by the teacher
 	Words   string        // of the teacher
+	Since   *Wish         // what the teacher decided while something else was played in it; else nil
 	Own     *Own          // a step of the teacher's; nil for those that are built
 }
 

@@ -58,11 +58,7 @@ func (b *builder) look(i int, version *arrange.Version) *view {
 		v.seconds = append(v.seconds, clock.In(bar.Measure, bar.Measure.Meter.Bar()))
 	}
 	v.asks = v.asksFor()
-	least := slowBeat
-	if v.part.Meter.Compound() {
-		least = slowest
-	}
-	v.stages, v.byPace = stages(version.Tempo, v.asks, b.student.Player.Pace(), float64(least))
+	v.stages, v.byPace = stages(version.Tempo, v.asks, b.student.Player.Pace(), v.least())
 	v.holds = b.holdsOf(v)
 	v.has = touchesOf(version, v.part)
 	for _, t := range v.has.List() {

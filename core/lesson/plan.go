@@ -53,6 +53,7 @@ type Wish struct {
 	Passes  int     `json:"passes,omitempty"`
 	Minutes int     `json:"minutes,omitempty"`
 	Words   string  `json:"words,omitempty"`
+	Played  string  `json:"played,omitempty"` // the mark of what was played in the step then
 }
 
 // Own is a step of the teacher's: words, or a sheet, or both.
@@ -75,8 +76,11 @@ func (o *Own) Step() StepID { return StepID{Kind: ByTeacher, Own: o.ID} }
 const ByTeacher Kind = "own"
 
 // Lost is a change that could not be kept: the step that it was of is not there any
-// more.
-type Lost struct{ Title string }
+// more. Was is what had been decided of it.
+type Lost struct {
+	Title string
+	Was   Wish
+}
 
 // Apply changes the steps of a lesson as the plan says and spreads them over days again.
 // What was said of a step that is not there any more is taken for the one that is most like
@@ -85,7 +89,7 @@ func (p *Plan) Apply(l *Lesson, perDay int) (out []Step, lost []Lost) {
 	p.order(l)
 	for id, s := range said(l, p.Split) {
 		if i := find(l.Steps, id); i < 0 || !l.split(i, s.After) {
-			lost = append(lost, Lost{s.Title})
+			lost = append(lost, Lost{Title: s.Title})
 		}
 	}
 	for i := range p.Own {
@@ -94,15 +98,19 @@ func (p *Plan) Apply(l *Lesson, perDay int) (out []Step, lost []Lost) {
 	l.reorder(p.Order)
 	for id, w := range said(l, p.Set) {
 		if i := find(l.Steps, id); i >= 0 {
-			l.Steps[i].wish(w)
+			s := &l.Steps[i]
+			if w.Played != "" && w.Played != l.Mark(s) {
+				s.Since = &w
+			}
+			s.wish(w)
 		} else {
-			lost = append(lost, Lost{w.Title})
+			lost = append(lost, Lost{w.Title, w})
 		}
 	}
 	left := map[StepID]bool{}
 	for id, o := range said(l, p.Out) {
 		if left[id] = true; find(l.Steps, id) < 0 {
-			lost = append(lost, Lost(o))
+			lost = append(lost, Lost{Title: o.Title})
 		}
 	}
 	kept := l.Steps[:0:0]

@@ -3,6 +3,7 @@ package lesson
 import (
 	"encoding/json"
 	"slices"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -45,7 +46,7 @@ func TestPlan(t *testing.T) {
 	left, out, lost := made(Plan{Out: map[StepID]Out{first: {"that"}, {Kind: Shape}: {"a shape of before"}}})
 	assert.Len(t, left.Steps, len(plain.Steps)-1)
 	assert.Equal(t, []StepID{first}, keys(out))
-	assert.Equal(t, []Lost{{"a shape of before"}}, lost)
+	assert.Equal(t, []Lost{{Title: "a shape of before"}}, lost)
 	assert.Equal(t, plain.Minutes-plain.Steps[0].Minutes, left.Minutes)
 
 	set, _, _ := made(Plan{Set: map[StepID]Wish{first: {Title: "x", Goal: 50, Passes: 7, Words: "gently"}}})
@@ -69,7 +70,7 @@ func TestPlan(t *testing.T) {
 	key := plain.Steps[at].ID
 	assert.True(t, key.OfWhole())
 	cut, _, lost := made(Plan{Split: map[StepID]Split{key: {"A", []int{1}}, {Kind: Whole, Part: 9}: {"Z", []int{2}}}})
-	assert.Equal(t, []Lost{{"Z"}}, lost)
+	assert.Equal(t, []Lost{{Title: "Z"}}, lost)
 	assert.Equal(t, [2]int{1, 1}, [2]int{cut.Steps[at].From, cut.Steps[at].To})
 	assert.Equal(t, [2]int{2, 2}, [2]int{cut.Steps[at+1].From, cut.Steps[at+1].To})
 	for _, s := range cut.Steps[at : at+2] {
@@ -186,4 +187,33 @@ func TestWhatIsChangedAlonePinsNothingElse(t *testing.T) {
 	assert.Equal(t, Wish{}, Wish{}.Changed(shown, asShown))
 	assert.Equal(t, Wish{Goal: 66, Passes: 4}, Wish{Goal: 66}.Changed(shown, Wish{Start: 50, Goal: 66, Passes: 4, Minutes: 7}), "what was decided stays")
 	assert.Equal(t, Wish{Start: 55, Words: "slowly"}, Wish{}.Changed(shown, Wish{Start: 55, Goal: 66.004, Passes: 3, Minutes: 7, Words: "slowly"}))
+}
+
+// What is played in a step is marked when a teacher decides something of it: they look again
+// where it is something else then, and only there.
+func TestChangesUnderWhatWasDecided(t *testing.T) {
+	text := "tempo: 220\nA:\n| 0E - 3E - 0E - 5E - | 5A - 7A - 5A - 3A - | 0E - 3E - 7E - 5E - | 5D - 3D - 5D - - - |"
+	l := build(read(t, text), arrange.AsWritten, Student{})
+	plan := Plan{Set: map[StepID]Wish{}}
+	for i := range l.Steps {
+		plan.Set[l.Steps[i].ID] = Wish{Title: "that", Words: "mind it", Played: l.Mark(&l.Steps[i])}
+	}
+	since := func(text string) (bars []string) {
+		again := build(read(t, text), arrange.AsWritten, Student{})
+		_, lost := plan.Apply(again, 0)
+		assert.Empty(t, lost)
+		for i, s := range again.Steps {
+			if s.Since != nil {
+				bars = append(bars, kinds(again)[i])
+				assert.Equal(t, "mind it", s.Since.Words)
+			}
+		}
+		return bars
+	}
+	assert.Empty(t, since(text))
+	assert.Empty(t, since(strings.Replace(text, "220", "200", 1)), "at another tempo the same is played")
+	assert.Equal(t, []string{"piece A 3-4", "part A 1-4", "part A 1-4"}, since(strings.Replace(text, "7E - 5E", "8E - 5E", 1)))
+	_, lost := plan.Apply(build(read(t, "tempo: 220\nA:\n| 0E |"), arrange.AsWritten, Student{}), 0)
+	require.NotEmpty(t, lost)
+	assert.Equal(t, "mind it", lost[0].Was.Words)
 }

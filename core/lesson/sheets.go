@@ -2,9 +2,13 @@ package lesson
 
 import (
 	"fmt"
+	"hash/fnv"
+	"io"
 	"slices"
+	"strconv"
 
 	"valleyside/core/drill"
+	"valleyside/core/sheet"
 	"valleyside/core/song"
 )
 
@@ -204,4 +208,22 @@ func plainer(e song.Event, off Touches) song.Event {
 		}
 	}
 	return e
+}
+
+// Mark is the same for steps in which the same is played, at whatever tempo; empty where nothing is.
+func (l *Lesson) Mark(s *Step) string {
+	music := l.Music(s)
+	if music == nil {
+		return ""
+	}
+	h := fnv.New64a()
+	for i := range music.Parts {
+		for _, b := range music.Parts[i].Bars() {
+			io.WriteString(h, " |")
+			for j := range b.Events {
+				io.WriteString(h, " "+b.Events[j].Start.String()+" "+sheet.FormatEvent(&b.Events[j]))
+			}
+		}
+	}
+	return strconv.FormatUint(h.Sum64(), 36)
 }

@@ -34,10 +34,13 @@ func (b *builder) rhythm(i int) {
 	v := b.view(i)
 	var why []Reason
 	first, last := 0, 0
-	full := false
+	goes, full := v.goesAt(b.student.Player.Pace()), false
 	for j := range v.version.Bars {
-		written := fuller(&v.version.Bars[j])
-		bar := &written
+		bar := &v.version.Bars[j]
+		if goes >= v.least() {
+			written := fuller(bar)
+			bar = &written
+		}
 		key := rhythmKey(bar)
 		if b.rhythms[key] {
 			continue
@@ -77,7 +80,7 @@ func (b *builder) rhythm(i int) {
 		}
 	}
 	if full {
-		s.Full, s.Goal = true, min(s.Goal, max(v.goesAt(b.student.Player.Pace()), slowest))
+		s.Full, s.Goal = true, min(s.Goal, goes)
 		s.Start = min(s.Start, s.Goal)
 		s.Why = append(s.Why, Reason{Kind: GoesUpTo, Most: s.Goal})
 	}

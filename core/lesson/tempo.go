@@ -18,7 +18,7 @@ const (
 	ofComfort   = 0.6  // of the comfortable pace: clean at once
 	stage       = 1.32 // of the tempo before: what one step goes up by at most
 	climb       = 1.08 // of the tempo before: what one round goes up by at most
-	slowest     = 20   // beats a minute
+	slowest     = 20.0 // beats a minute
 	fastest     = 400.0
 
 	UsualMinutes = 10 // of practice a day
@@ -74,7 +74,15 @@ func stages(goal, asks, pace, least float64) (list []float64, byPace bool) {
 
 // slowBeat is the slowest beat that is easy to keep; the dotted beats of a compound time are
 // ticked in three.
-const slowBeat = 50
+const slowBeat = 50.0
+
+// least is the slowest tempo in which a part is practised.
+func (v *view) least() float64 {
+	if v.part.Meter.Compound() {
+		return slowest
+	}
+	return slowBeat
+}
 
 // asks is how many strokes a second a version asks for: over a bar, or half as many as over
 // a beat, where two quicker notes are no pace yet.

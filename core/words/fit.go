@@ -178,12 +178,17 @@ func appendOnce(list []string, text string) []string {
 	return append(list, text)
 }
 
+// WithCapo says where a capo goes, and what is fingered then.
+func (sp Speaker) WithCapo(fret int, shapes []string) string {
+	return fmt.Sprintf("capo at fret %d: %s", fret, strings.Join(shapes, " "))
+}
+
 // Easing says what a way to make chords easier is, and what it leaves out.
 func (sp Speaker) Easing(e *arrange.Easing) string {
 	text := "shapes that this hand has"
 	switch {
 	case e.Capo > 0:
-		text = fmt.Sprintf("capo at fret %d: %s", e.Capo, strings.Join(e.Shapes, " "))
+		text = sp.WithCapo(e.Capo, e.Shapes)
 	case e.School == voicing.Few:
 		text = "fewer strings"
 	}

@@ -269,3 +269,39 @@ func (sp Speaker) Tempos(s *lesson.Step) string {
 	}
 	return fmt.Sprintf("%.0f to %.0f", s.Start, s.Goal)
 }
+
+// Wish says what a teacher has decided of a step; empty where nothing is.
+func (sp Speaker) Wish(w *lesson.Wish) string {
+	var said []string
+	switch {
+	case w.Start > 0 && w.Goal > 0:
+		said = append(said, fmt.Sprintf("%.0f to %.0f", w.Start, w.Goal))
+	case w.Start > 0:
+		said = append(said, fmt.Sprintf("from %.0f", w.Start))
+	case w.Goal > 0:
+		said = append(said, fmt.Sprintf("up to %.0f", w.Goal))
+	}
+	if w.Passes > 0 {
+		said = append(said, number(w.Passes)+" clean in a row")
+	}
+	if w.Minutes > 0 {
+		said = append(said, count(w.Minutes, "minute"))
+	}
+	if w.Words != "" {
+		said = append(said, "“"+w.Words+"”")
+	}
+	return strings.Join(said, ", ")
+}
+
+// Since says that something else is played in a step, which is called so now, than when a
+// teacher decided something of it.
+func (sp Speaker) Since(w *lesson.Wish, title string) string {
+	text := "What is played here is something else than when you changed it"
+	if w.Title != "" && w.Title != title {
+		text = fmt.Sprintf("This was “%s” when you changed it, and something else is played in it now", w.Title)
+	}
+	if what := sp.Wish(w); what != "" {
+		text += ": look whether that still holds, " + what
+	}
+	return text + "."
+}

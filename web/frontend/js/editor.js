@@ -158,7 +158,7 @@ export default () => ({
       }
       document.getElementById("discard")?.remove();
       this.$root.querySelector("h1").textContent = answer.title;
-      this.status = "Saved";
+      this.status = answer.says ? `Saved. ${answer.says}` : "Saved";
     } catch (error) {
       const theirs = error.answer?.conflict;
       if (theirs) {

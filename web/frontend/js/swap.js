@@ -1,5 +1,6 @@
 import Alpine from "@alpinejs/csp";
 import { announce } from "./announce.js";
+import drag from "./drag.js";
 
 // A view whose every choice is a link or a form: here they are followed in place.
 // What the server answers takes the place of what is shown, element by element, so
@@ -28,6 +29,7 @@ export default () => ({
       const { form } = event.target; // it may stand elsewhere on the page
       if (form?.matches("form.way, form[data-autosave]")) form.requestSubmit();
     });
+    drag(this.root);
     window.addEventListener("popstate", () => this.swap(new URL(location), { headers: fragment }, null));
   },
 
