@@ -109,6 +109,9 @@ func (v *view) goesAt(pace float64) float64 {
 // fuller is a bar with what thinning left out of it in its place.
 func fuller(b *arrange.Bar) arrange.Bar {
 	full := *b
+	if len(b.Dropped) == 0 {
+		return full
+	}
 	full.Events = slices.Clone(b.Events)
 	for _, d := range b.Dropped {
 		if d.What != arrange.OptionalNote {
