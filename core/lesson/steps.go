@@ -56,7 +56,11 @@ func (b *builder) rhythm(i int) {
 			full = full || len(bar.Events) > len(v.version.Bars[j].Events)
 		}
 	}
-	for _, differs := range v.lastPasses() {
+	passes := v.lastPasses()
+	if _, known := b.differs(i); known {
+		passes = nil // it is taught by what differs
+	}
+	for _, differs := range passes {
 		from, to := max(differs-1, 1), differs
 		switch {
 		case first == 0:
