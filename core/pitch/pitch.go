@@ -54,8 +54,27 @@ func (n Note) String() string {
 	if !n.Valid() {
 		return ""
 	}
-	sign := "#"
-	count := int(n.Accidental)
+	if i := int(n.Accidental) + mostSigns; i >= 0 && i <= 2*mostSigns {
+		return written[n.Letter-'A'][i]
+	}
+	return n.spelt()
+}
+
+// mostSigns is how many signs a note has before it is written anew each time.
+const mostSigns = 2
+
+// written are the notes with few signs, by letter and sign.
+var written = func() (all [7][2*mostSigns + 1]string) {
+	for letter := range all {
+		for i := range all[letter] {
+			all[letter][i] = Note{byte('A' + letter), int8(i - mostSigns)}.spelt()
+		}
+	}
+	return all
+}()
+
+func (n Note) spelt() string {
+	sign, count := "#", int(n.Accidental)
 	if count < 0 {
 		sign, count = "b", -count
 	}
