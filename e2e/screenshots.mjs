@@ -83,8 +83,8 @@ await page.getByRole("link", { name: "Slate Roof, two fingers of rain" }).click(
 await page.waitForURL(/lessons/);
 await shot("lesson");
 const step = (title) => page.locator(".steps .step", { hasText: title }).first().click();
-await step("Riff, bars 2 to 4");
-await page.locator("h2", { hasText: "Riff, bars 2 to 4" }).waitFor();
+await step("Riff, bars 3 to 4");
+await page.locator("h2", { hasText: "Riff, bars 3 to 4" }).waitFor();
 await page.getByLabel("Beats a minute").first().fill("80");
 await page.getByRole("button", { name: "Play", exact: true }).first().click();
 await page.locator(".place.now").waitFor();

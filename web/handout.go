@@ -58,14 +58,19 @@ type paperDrill struct {
 // The measures of a paper: a line of tab, px, and how much of a lesson stands on it.
 const (
 	handoutWidth = 680
-	weekOfSteps  = 8
-	shapesOnIt   = 8
-	drillsOnIt   = 3
-	paperWidth   = 210 // of a shape
+	shapesOnIt   = 6
+	drillsOnIt   = 2
+	paperWidth   = 180 // of a shape
 )
 
-// week are the days for which there is a box.
-var week = []string{"Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"}
+// weekFrom are the names of the days of a week that begins today.
+func (s *base) weekFrom(c *echo.Context) (days []string) {
+	now := s.Now().In(zone(c))
+	for i := range 7 {
+		days = append(days, now.AddDate(0, 0, i).Format("Mon"))
+	}
+	return days
+}
 
 // handout is the lesson on paper, for the student who gets it.
 func (s *lessonbook) handout(c *echo.Context) error {
@@ -74,11 +79,15 @@ func (s *lessonbook) handout(c *echo.Context) error {
 		return err
 	}
 	l, who := a.Lesson, a.Who
-	done, err := s.doneOf(c, a)
+	given, err := s.Store.AssignmentsOf(c.Request().Context(), home(c).ID, who.ID)
 	if err != nil {
 		return err
 	}
-	p := s.paper(c, a.Taught, a.Look, l.Name, done)
+	all, err := s.studyOf(c, who, given, l.ID, &a)
+	if err != nil {
+		return err
+	}
+	p := s.paper(c, &all, all.lessonAt(l.ID), l.Name)
 	v := handoutView{Page: s.page(c, "Handout: "+l.Name, "songs"), Paper: home(c).Paper, Back: fmt.Sprintf("/lessons/%d?student=%d", l.ID, who.ID)}
 	if who.ID > 0 {
 		if p.QR, err = s.takeCode(c, who.ID); err != nil {
@@ -90,23 +99,6 @@ func (s *lessonbook) handout(c *echo.Context) error {
 	}
 	v.Papers = []paper{p}
 	return c.Render(http.StatusOK, "handout", v)
-}
-
-// doneOf tells which steps of a lesson the student has for whom it is printed; nil where it
-// was not given to them.
-func (s *lessonbook) doneOf(c *echo.Context, a asked) ([]bool, error) {
-	ctx, home := c.Request().Context(), home(c).ID
-	given, err := s.Store.AssignmentsOf(ctx, home, a.Who.ID)
-	if err != nil {
-		return nil, err
-	}
-	for i := range given {
-		if given[i].LessonID == a.Lesson.ID {
-			rows, err := s.Store.StandingsOf(ctx, home, a.Who.ID)
-			return studio.StandingsOf(rows).Done(a.Steps, &given[i]), err
-		}
-	}
-	return nil, nil
 }
 
 // handoutsOfDay are the papers of all who come today, of each what they have.
@@ -128,10 +120,9 @@ func (s *lessonbook) handoutsOfDay(c *echo.Context) error {
 	}
 	v := handoutView{Page: s.page(c, "Handouts of today", "today"), Paper: home.Paper, Back: "/"}
 	if len(just) > 0 {
-		given = slices.DeleteFunc(given, func(a store.Assignment) bool { return !slices.Contains(just, a.ID) })
 		v.Title = "Handouts"
-		if len(given) > 0 {
-			v.Back = fmt.Sprintf("/songs/%d/fit", given[0].SongID)
+		if i := slices.IndexFunc(given, func(a store.Assignment) bool { return slices.Contains(just, a.ID) }); i >= 0 {
+			v.Back = fmt.Sprintf("/songs/%d/fit", given[i].SongID)
 		}
 	}
 	of := byStudent(given)
@@ -142,21 +133,19 @@ func (s *lessonbook) handoutsOfDay(c *echo.Context) error {
 			return err
 		}
 		coded = coded || code != ""
-		standings, err := s.Store.StandingsOf(ctx, home.ID, st.ID)
+		all, err := s.studyOf(c, st, of[st.ID], 0, nil)
 		if err != nil {
 			return err
 		}
-		for _, a := range of[st.ID] {
-			look, err := s.lookUpGiven(c, a, st)
-			if err != nil {
-				return err
-			}
-			t, err := s.house.Teach(ctx, look)
-			if err != nil { // the other papers are printed all the same
-				v.Papers = append(v.Papers, paper{Name: a.Name, Student: st.Name, Trouble: sentence(badPlan(err).Error())})
+		for k, a := range all.Given {
+			if len(just) > 0 && !slices.Contains(just, a.ID) {
 				continue
 			}
-			p := s.paper(c, t, look, a.Name, studio.StandingsOf(standings).Done(t.Steps, &a))
+			if all.Taught[k] == nil { // the other papers are printed all the same
+				v.Papers = append(v.Papers, paper{Name: a.Name, Student: st.Name, Trouble: sentence(badPlan(all.Errs[k]).Error())})
+				continue
+			}
+			p := s.paper(c, &all, k, a.Name)
 			p.QR = code
 			v.Papers = append(v.Papers, p)
 		}
@@ -194,24 +183,36 @@ func (s *lessonbook) paperStudents(c *echo.Context, just []int64) ([]store.Stude
 	return slices.DeleteFunc(all, func(st store.Student) bool { return !slices.Contains(owners, st.ID) }), err
 }
 
-// paper makes one paper: the steps that are next, their shapes, the tab of the parts. done
-// tells which steps the student has; nil is none.
-func (s *lessonbook) paper(c *echo.Context, t *studio.Taught, look studio.Lookup, name string, done []bool) paper {
+// paper makes one paper of all that a student has: the steps of this week on their days, their
+// shapes, the tab of the parts.
+func (s *lessonbook) paper(c *echo.Context, all *study, at int, name string) paper {
+	t, look := all.Taught[at], all.Looks[at]
 	who, parts := look.Who, look.Parts
-	p := paper{Name: name, Student: who.Name, Song: studio.FactsOf(t.Song), Target: t.Tempo, Roadmap: play.Plan(t.Song, t.Tempo), Days: week}
+	p := paper{Name: name, Student: who.Name, Song: studio.FactsOf(t.Song), Target: t.Tempo, Roadmap: play.Plan(t.Song, t.Tempo), Days: s.weekFrom(c)}
 	var shapes []lesson.Held
-	for i, one := range listed(c, t.Lesson, t.Steps) {
-		if (done == nil || !done[i]) && len(p.Steps) < weekOfSteps {
-			p.Steps = append(p.Steps, one)
-			shapes = append(shapes, one.Shapes...)
-			p.Drills = append(p.Drills, s.drillsOnPaper(c, t, one, studio.Player(&who), drillsOnIt-len(p.Drills))...)
+	steps, on := all.Week.Of(at, len(p.Days))
+	list := listed(c, t.Lesson, t.Steps)
+	for _, i := range steps {
+		one := list[i]
+		one.On = on[i]
+		p.Steps = append(p.Steps, one)
+		shapes = append(shapes, one.Shapes...)
+		p.Drills = append(p.Drills, s.drillsOnPaper(c, t, one, studio.Player(&who), drillsOnIt-len(p.Drills))...)
+	}
+	played := partsOf(t, steps)
+	for i := range t.Song.Parts {
+		if played(i) {
+			shapes = append(shapes, t.Shapes(i)...)
 		}
 	}
-	for i := range t.Song.Parts {
-		shapes = append(shapes, t.Shapes(i)...)
+	if known := studio.Learner(&who).Known; who.ID > 0 { // what the student has needs no drawing
+		shapes = slices.DeleteFunc(shapes, func(h lesson.Held) bool { return known.Has(h.Frets) })
 	}
 	p.Shapes = shapesOnPaper(c, t, shapes, studio.Player(&who))
 	for _, part := range parts {
+		if i, ok := t.Song.PartWith(part.PartID); ok && !played(i) {
+			continue // its week comes
+		}
 		if drawn, ok := s.drawPart(c, look, t.Song, part, handoutWidth); ok {
 			p.Parts = append(p.Parts, drawn)
 		}
@@ -252,6 +253,26 @@ func shapesOnPaper(c *echo.Context, t *studio.Taught, shapes []lesson.Held, p ha
 		list = append(list, paperShape{v.Name, v.Silent, drawing})
 	}
 	return list
+}
+
+// partsOf tells which parts are played in some of the steps of a lesson: all in a form, and where
+// no part is played in any.
+func partsOf(t *studio.Taught, steps []int) func(part int) bool {
+	in := map[int]bool{}
+	all := true
+	for _, i := range steps {
+		s := &t.Steps[i]
+		if s.Kind == lesson.Form && s.Part < 0 {
+			all = true
+			break
+		}
+		for _, part := range []int{s.Part, s.Into} {
+			if part >= 0 {
+				in[part], all = true, false
+			}
+		}
+	}
+	return func(part int) bool { return all || in[part] }
 }
 
 // caution is the one that fits a lesson.

@@ -263,6 +263,12 @@ func (s *lessonbook) showSteps(c *echo.Context, v *lessonView, g store.Song) (er
 	}
 	v.Music = fmt.Sprintf("/lessons/%d/music?student=%d&v=%s&what=", v.Lesson.ID, v.Who.ID, soundMark(look))
 	v.Steps, v.Out = listed(c, t.Lesson, t.Steps), listed(c, t.Lesson, t.Out)
+	if v.Who.ID > 0 {
+		if err := s.daysOf(c, v, &asked{Lesson: v.Lesson, Who: v.Who, Look: look, Taught: t}); err != nil {
+			return err
+		}
+	}
+	v.Steps = inWeeks(v.Steps)
 	for _, list := range [][]stepView{v.Steps, v.Out} {
 		for i := range list {
 			list[i].Link = fmt.Sprintf("/lessons/%d?student=%d&step=%s", v.Lesson.ID, v.Who.ID, list[i].ID)
@@ -465,3 +471,23 @@ func (s *base) drawPart(c *echo.Context, look studio.Lookup, in *song.Song, p st
 
 // lostChange is a change of a step that could not be kept, and what it was.
 type lostChange struct{ Title, Was string }
+
+// daysOf puts the steps of a lesson on the days on which its student practises them, from today
+// on, beside all else that they have.
+func (s *lessonbook) daysOf(c *echo.Context, v *lessonView, as *asked) error {
+	given, err := s.Store.AssignmentsOf(c.Request().Context(), home(c).ID, as.Who.ID)
+	if err != nil {
+		return err
+	}
+	all, err := s.studyOf(c, as.Who, given, as.Lesson.ID, as)
+	if err != nil {
+		return err
+	}
+	at := all.lessonAt(as.Lesson.ID)
+	for i := range v.Steps {
+		v.Steps[i].Day = all.Week.Day(at, i)
+		v.Steps[i].Done = v.Steps[i].Day == 0
+		v.Days = max(v.Days, v.Steps[i].Day)
+	}
+	return nil
+}

@@ -61,6 +61,8 @@ type practiceStep struct {
 	stepPane
 	logForm
 	Lesson string
+	Order  int  // of the day
+	Again  bool // it was begun on another day
 }
 
 // Keys are those that work its player: it has them all where it is open.
@@ -86,7 +88,29 @@ type logForm struct {
 	Music      string
 	Base       string // of Music, less what is asked for
 	Open       bool
+	Minutes    int // that the log begins with
 }
+
+// Chips are the minutes that are offered: those that it begins with among usual ones.
+func (l *logForm) Chips() []int {
+	list := []int{5, 10, 15, 20, 30}
+	if slices.Contains(list, l.Minutes) {
+		return list
+	}
+	nearest := 0
+	for i, n := range list {
+		if abs(n-l.Minutes) < abs(list[nearest]-l.Minutes) {
+			nearest = i
+		}
+	}
+	list[nearest] = l.Minutes
+	return list
+}
+
+func abs(n int) int { return max(n, -n) }
+
+// usualLog is how many minutes the log of a part begins with.
+const usualLog = 10
 
 // practiceWidth is the width of a line of tab on a phone, px.
 const practiceWidth = 352
@@ -95,7 +119,7 @@ const practiceWidth = 352
 const smallShape = 160
 
 // todaysSteps is how many steps are shown for one day at most, of all songs.
-const todaysSteps = 4
+const todaysSteps = 6
 
 func (s *ownPage) practicePage(c *echo.Context) error {
 	st := c.Get(studentKey).(store.Student)
@@ -109,25 +133,24 @@ func (s *ownPage) practicePage(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	standings, err := s.Store.StandingsOf(ctx, st.StudioID, st.ID)
+	all, err := s.studyOf(c, st, assignments, 0, nil)
 	if err != nil {
 		return err
 	}
 	v := practiceView{Page: s.page(c, "Practice", ""), Student: st, Token: c.Param("token"), Logged: c.QueryParam("logged") != ""}
-	stands := studio.StandingsOf(standings)
 	sums, err := s.Store.Sums(ctx, st.StudioID, st.ID)
 	if err != nil {
 		return err
 	}
 	names := map[int64]string{}
-	left := st.Minutes
-	for _, a := range assignments {
+	for k, a := range assignments {
 		names[a.ID] = a.Name
-		p := practised{base: s.base, c: c, view: &v, a: a, sum: sums[a.ID], standings: stands}
-		if left, err = p.show(left); err != nil {
+		p := practised{base: s.base, c: c, view: &v, a: a, sum: sums[a.ID], all: &all, at: k}
+		if err := p.show(); err != nil {
 			return err
 		}
 	}
+	v.inOrder()
 	for _, e := range entries {
 		v.Recent = append(v.Recent, studentEntry{e, names[e.AssignmentID], entryWords(e), speaker(c).StepNamed(e.Step)})
 	}
@@ -137,63 +160,59 @@ func (s *ownPage) practicePage(c *echo.Context) error {
 // practised puts one assignment on the student's page.
 type practised struct {
 	*base
-	c         *echo.Context
-	view      *practiceView
-	a         store.Assignment
-	sum       store.AssignmentSum
-	standings studio.Standings
+	c    *echo.Context
+	view *practiceView
+	a    store.Assignment
+	sum  store.AssignmentSum
+	all  *study
+	at   int // among all that the student has
 }
 
-// show shows today's steps of an assignment, as many as the minutes that are left allow,
-// and its parts. It gives the minutes that are left then.
-func (p *practised) show(left int) (int, error) {
+// show shows today's steps of an assignment, and its parts.
+func (p *practised) show() error {
 	v, a, c := p.view, p.a, p.c
 	st := v.Student
-	look, err := p.lookUpGiven(c, a, st)
-	if err != nil {
-		return left, err
-	}
+	look, t, done, stands := p.all.Looks[p.at], p.all.Taught[p.at], p.all.Done[p.at], p.all.Stands
 	own := practiceSong{ID: a.ID, Name: a.Name}
-	failed := func(err error) (int, error) {
+	failed := func(err error) error {
 		var bad *studio.BadPlan
 		if _, trouble := studio.IsTrouble(err); !trouble && !errors.As(err, &bad) {
-			return left, err
+			return err
 		}
 		v.Songs = append(v.Songs, practiceSong{ID: a.ID, Name: a.Name, Trouble: "This song cannot be shown just now. Your teacher can see why; the others are here."})
-		return left, nil
+		return nil
 	}
-	t, err := p.house.Teach(c.Request().Context(), look)
-	if err != nil {
-		return failed(err)
+	if t == nil {
+		return failed(p.all.Errs[p.at])
 	}
 	own.Facts, own.Road, own.Of = studio.FactsOf(t.Song), roadmapWords(t.Song), len(t.Steps)
 	music := fmt.Sprintf("/s/%s/music/%d?v=%s&what=", v.Token, a.ID, soundMark(look))
-	done := p.standings.Done(t.Steps, &a)
 	own.At = slices.Index(done, false) + 1
 	listed := listed(c, t.Lesson, t.Steps)
 	today := []int{}
-	if len(v.Today) < todaysSteps && (left > 0 || len(v.Today) == 0) {
-		today = t.Today(done, left, todaysSteps-len(v.Today))
-	}
 	width := drawnTo(c, practiceWidth, 38)
-	for _, i := range today {
+	for order, slot := range p.all.Week.Today() {
+		if slot.Lesson != p.at || order >= todaysSteps {
+			continue
+		}
+		i := slot.Step
+		today = append(today, i)
 		step := &t.Steps[i]
 		pane, err := p.pane(c, t, listed[i], studio.Player(&st), width)
 		if err != nil {
 			return failed(err)
 		}
-		one := practiceStep{stepPane: pane, Lesson: a.Name, logForm: p.form(heard{Step: step.ID}, music)}
+		one := practiceStep{stepPane: pane, Lesson: a.Name, Order: order, Again: slot.Again, logForm: p.form(heard{Step: step.ID}, music)}
 		part := p.partOf(t, step)
 		one.PartID, one.logForm.Part, one.LogRung, one.Step = part.PartID, part.Part, part.Rung, step.ID.String()
-		one.logForm.Start, one.logForm.Goal = math.Round(step.Next(p.standings.StepProgress(&a, step.ID))), step.Goal
-		one.Open = len(v.Today) == 0
+		one.logForm.Start, one.logForm.Goal = math.Round(step.Next(stands.StepProgress(&a, step.ID))), step.Goal
+		one.logForm.Minutes = slot.Minutes
 		for _, d := range one.Drills {
 			for _, e := range d.Exercises {
 				v.Keep = append(v.Keep, music+url.QueryEscape(e.What))
 			}
 		}
-		left -= step.Minutes
-		v.Minutes += step.Minutes
+		v.Minutes += slot.Minutes
 		v.Today = append(v.Today, one)
 	}
 	const ahead = 2
@@ -202,7 +221,7 @@ func (p *practised) show(left int) (int, error) {
 			own.Next = append(own.Next, listed[i].Title)
 		}
 	}
-	l := p.lessonProgress(c, a, p.sum, p.standings)
+	l := p.lessonProgress(c, a, p.sum, stands)
 	for i, part := range a.Parts {
 		drawn, ok := p.drawPart(c, look, t.Song, part, width)
 		if !ok {
@@ -213,14 +232,22 @@ func (p *practised) show(left int) (int, error) {
 		if at, ok := t.Song.PartWith(part.PartID); ok {
 			one.Shapes = shapesOf(c, t, t.Shapes(at), studio.Player(&st), smallShape)
 		}
-		one.Open = len(v.Today) == 0 && len(v.Songs) == 0 && len(own.Parts) == 0
+		one.Open = len(p.all.Week.Today()) == 0 && len(v.Songs) == 0 && len(own.Parts) == 0
 		if l.Parts[i].State == progress.Ready {
 			own.Learnt = append(own.Learnt, part.Part)
 		}
 		own.Parts = append(own.Parts, one)
 	}
 	v.Songs = append(v.Songs, own)
-	return left, nil
+	return nil
+}
+
+// inOrder puts today's steps of all songs in the order in which they are practised.
+func (v *practiceView) inOrder() {
+	slices.SortStableFunc(v.Today, func(a, b practiceStep) int { return a.Order - b.Order })
+	for i := range v.Today {
+		v.Today[i].Open = i == 0
+	}
 }
 
 // form is the log of something that is played, by what its music is asked for.
@@ -228,7 +255,7 @@ func (p *practised) form(what heard, music string) logForm {
 	v := p.view
 	address := music + url.QueryEscape(what.String())
 	v.Keep = append(v.Keep, address)
-	return logForm{ID: len(v.Keep), Token: v.Token, Student: v.Student.ID, Assignment: p.a.ID, Music: address, Base: music}
+	return logForm{Minutes: usualLog, ID: len(v.Keep), Token: v.Token, Student: v.Student.ID, Assignment: p.a.ID, Music: address, Base: music}
 }
 
 // partOf is the part to which practice of a step is logged.

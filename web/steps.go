@@ -81,23 +81,33 @@ type stepView struct {
 	Way    string
 	Since  string // what the teacher decided while the step was another one; empty where it is that one
 	Week   int    // where it is the first of its week; 0 elsewhere
+	Day    int    // on which it is begun, from 1; 0 where it is done
+	Done   bool
+	On     []bool // on paper: the days of the week on which it is practised
 	Link   string
 	Chosen bool
 }
 
 // listed makes steps ready to be listed.
 func listed(c *echo.Context, l *lesson.Lesson, steps []lesson.Step) []stepView {
-	const week = 7
 	sp := speaker(c)
 	list := make([]stepView, len(steps))
-	last := 0
 	for i := range steps {
 		step := &steps[i]
-		list[i] = stepView{Step: step, Number: i + 1, Title: sp.StepTitle(l.Song, step), Tempos: sp.Tempos(step), Says: sp.Step(step), Way: sp.Way(step.Kind)}
+		list[i] = stepView{Step: step, Number: i + 1, Title: sp.StepTitle(l.Song, step), Tempos: sp.Tempos(step), Says: sp.Step(step), Way: sp.Way(step.Kind), Day: step.Day}
 		if was := step.Since; was != nil {
 			list[i].Since = sp.Since(was, list[i].Title)
 		}
-		if w := (step.Day-1)/week + 1; w != last && step.Day > 0 {
+	}
+	return list
+}
+
+// inWeeks marks the first step of each week in a list.
+func inWeeks(list []stepView) []stepView {
+	const week = 7
+	last := 0
+	for i := range list {
+		if w := (list[i].Day-1)/week + 1; w > last && list[i].Day > 0 {
 			list[i].Week, last = w, w
 		}
 	}

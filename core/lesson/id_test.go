@@ -174,7 +174,7 @@ func TestPlanLimits(t *testing.T) {
 	}
 	l := build(read(t, roundAbout), arrange.AsWritten, Student{})
 	l.Steps[0].Minutes = 9e18
-	l.schedule(1)
+	l.schedule(1, false)
 	assert.LessOrEqual(t, l.Days, MostMinutes+l.Minutes, "no step is longer than the longest")
 	rapid.Check(t, func(t *rapid.T) {
 		id := rapid.SampledFrom(keys(l.Steps)).Draw(t, "step")

@@ -207,7 +207,7 @@ func Build(s *song.Song, chosen []Chosen, st Student, tempo float64) *Lesson {
 	l := On(s, tempo, chosen)
 	l.Steps = b.steps
 	l.name()
-	l.schedule(st.minutes())
+	l.schedule(st.minutes(), false)
 	return l
 }
 

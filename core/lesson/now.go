@@ -54,24 +54,3 @@ func Done(steps []Step, of func(*Step) Progress) []bool {
 	}
 	return list
 }
-
-// Today lists the steps, by their index, that fill so many minutes: those that are not
-// done, in their order, at least one and not more than most, with not more new things than
-// one day holds.
-func (l *Lesson) Today(done []bool, minutes, most int) (list []int) {
-	fresh := 0
-	for i := range l.Steps {
-		if done[i] {
-			continue
-		}
-		if l.Steps[i].fresh() {
-			fresh++
-		}
-		if len(list) > 0 && (minutes <= 0 || len(list) >= most || fresh > newADay) {
-			break
-		}
-		list = append(list, i)
-		minutes -= l.Steps[i].Minutes
-	}
-	return list
-}

@@ -122,7 +122,7 @@ func (p *Plan) Apply(l *Lesson, perDay int) (out []Step, lost []Lost) {
 		}
 	}
 	l.Steps = kept
-	l.schedule(Student{Minutes: perDay}.minutes())
+	l.schedule(Student{Minutes: perDay}.minutes(), p.Strict())
 	return out, lost
 }
 
@@ -370,3 +370,7 @@ func TemplateOf(steps []Step) (t Template) {
 	t.Across = t.Across && len(parts) > 1
 	return t
 }
+
+// Strict tells whether the teacher has put the steps in an order of their own, which no
+// schedule changes.
+func (p *Plan) Strict() bool { return len(p.Order) > 0 || len(p.Template.Kinds) > 0 }

@@ -22,8 +22,6 @@ const (
 	fastest     = 400.0
 
 	UsualMinutes = 10 // of practice a day
-	newAWeek     = 4  // new things
-	newADay      = 2
 	pause        = 3  // seconds between two passes
 	mostMinutes  = 60 // for one step
 	leastMinutes = 2
@@ -162,48 +160,4 @@ func minutes(seconds, start, goal float64, passes int, tries float64) int {
 		total += (seconds*goal/tempo + pause) * float64(passes) * tries
 	}
 	return min(max(int(math.Ceil(total/60)), leastMinutes), mostMinutes)
-}
-
-// schedule spreads the steps over days of so many minutes, with not more than so many
-// new things a day and a week.
-func (l *Lesson) schedule(perDay int) {
-	const week = 7
-	day, left, thisWeek, today := 1, perDay, 0, 0
-	next := func() {
-		if day++; (day-1)%week == 0 {
-			thisWeek = 0
-		}
-		left, today = perDay, 0
-	}
-	l.Minutes = 0
-	for i := range l.Steps {
-		s := &l.Steps[i]
-		l.Minutes += s.Minutes
-		if left == 0 || i > 0 && s.Kind == Whole && l.Steps[i-1].Kind == Whole && s.Part == l.Steps[i-1].Part && day == l.Steps[i-1].Day {
-			next() // a part is faster on another day
-		}
-		if s.fresh() {
-			for thisWeek == newAWeek || today == newADay {
-				next()
-			}
-			thisWeek, today = thisWeek+1, today+1
-		}
-		s.Day = day
-		for need := min(s.Minutes, MostMinutes); need > 0; {
-			if left == 0 {
-				next()
-			}
-			spent := min(need, left)
-			need, left = need-spent, left-spent
-		}
-	}
-	l.Days = day
-	if len(l.Steps) == 0 {
-		l.Days = 0
-	}
-}
-
-// fresh tells whether a step has something new in it, rather than more of what is there.
-func (s *Step) fresh() bool {
-	return s.Kind == Rhythm || s.Kind == Shape || s.Kind == Change || s.Kind == Finish
 }

@@ -19,6 +19,7 @@ export default () => ({
   ...notation,
   ...tapping,
   status: "",
+  given: "", // of those who have the song
 
   init() {
     this.status = this.$root.querySelector("[role=status]").textContent;
@@ -158,7 +159,8 @@ export default () => ({
       }
       document.getElementById("discard")?.remove();
       this.$root.querySelector("h1").textContent = answer.title;
-      this.status = answer.says ? `Saved. ${answer.says}` : "Saved";
+      this.status = "Saved";
+      this.given = answer.says ?? "";
     } catch (error) {
       const theirs = error.answer?.conflict;
       if (theirs) {

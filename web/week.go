@@ -1,0 +1,62 @@
+package web
+
+import (
+	"slices"
+
+	"github.com/labstack/echo/v5"
+
+	"valleyside/store"
+	"valleyside/studio"
+)
+
+// study is all that a student has, as it is practised from today on.
+type study struct {
+	Given  []store.Assignment
+	Looks  []studio.Lookup
+	Taught []*studio.Taught // nil where it could not be made
+	Errs   []error          // why it could not
+	Done   [][]bool
+	Week   studio.Week
+	Stands studio.Standings
+}
+
+// studyOf makes ready what a student has. A lesson that is looked at as it is now stands in the
+// place of what was given of it: as is, whose id is lesson.
+func (s *base) studyOf(c *echo.Context, st store.Student, given []store.Assignment, lesson int64, as *asked) (one study, err error) {
+	ctx := c.Request().Context()
+	rows, err := s.Store.StandingsOf(ctx, home(c).ID, st.ID)
+	if err != nil {
+		return one, err
+	}
+	one.Stands = studio.StandingsOf(rows)
+	if as != nil && !slices.ContainsFunc(given, func(a store.Assignment) bool { return a.LessonID == lesson }) {
+		given = append([]store.Assignment{{LessonID: lesson}}, given...)
+	}
+	for _, a := range given {
+		var look studio.Lookup
+		var t *studio.Taught
+		var failed error
+		if as != nil && a.LessonID == lesson {
+			look, t = as.Look, as.Taught
+		} else if look, err = s.lookUpGiven(c, a, st); err != nil {
+			return one, err
+		} else {
+			t, failed = s.house.Teach(ctx, look)
+		}
+		var done []bool
+		if failed == nil && a.ID > 0 {
+			done = one.Stands.Done(t.Steps, &a)
+		}
+		if failed != nil {
+			t = nil
+		}
+		one.Given, one.Looks, one.Taught, one.Errs, one.Done = append(one.Given, a), append(one.Looks, look), append(one.Taught, t), append(one.Errs, failed), append(one.Done, done)
+	}
+	one.Week = studio.WeekOf(one.Taught, one.Done, st.Minutes)
+	return one, nil
+}
+
+// lessonAt is where a lesson is among all that a student has.
+func (one *study) lessonAt(lesson int64) int {
+	return slices.IndexFunc(one.Given, func(a store.Assignment) bool { return a.LessonID == lesson })
+}
