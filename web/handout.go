@@ -5,6 +5,7 @@ import (
 	"net/http"
 	"net/url"
 	"slices"
+	"strings"
 
 	"github.com/labstack/echo/v5"
 
@@ -39,6 +40,7 @@ type paper struct {
 	Shapes  []paperShape
 	Parts   []handoutPart
 	Drills  []paperDrill
+	Alone   []paperDrill // what is played in steps and stands in no part: a rhythm, the teacher's own bars
 	QR      SafeHTML
 	Caution string
 	Trouble string // why it could not be made; empty where it could
@@ -60,6 +62,7 @@ const (
 	handoutWidth = 680
 	shapesOnIt   = 6
 	drillsOnIt   = 2
+	aloneOnIt    = 2
 	paperWidth   = 180 // of a shape
 )
 
@@ -198,6 +201,9 @@ func (s *lessonbook) paper(c *echo.Context, all *study, at int, name string) pap
 		p.Steps = append(p.Steps, one)
 		shapes = append(shapes, one.Shapes...)
 		p.Drills = append(p.Drills, s.drillsOnPaper(c, t, one, studio.Player(&who), drillsOnIt-len(p.Drills))...)
+		if drawn, ok := s.alone(c, t, one, studio.Player(&who)); ok && len(p.Alone) < aloneOnIt {
+			p.Alone = append(p.Alone, drawn)
+		}
 	}
 	played := partsOf(t, steps)
 	for i := range t.Song.Parts {
@@ -234,6 +240,23 @@ func (s *lessonbook) drillsOnPaper(c *echo.Context, t *studio.Taught, step stepV
 		list = append(list, one)
 	}
 	return list
+}
+
+// alone draws what is played in a step where the tab of no part has it: a rhythm, and bars of the
+// teacher's own.
+func (s *lessonbook) alone(c *echo.Context, t *studio.Taught, step stepView, p hand.Player) (one paperDrill, ok bool) {
+	if step.Kind != lesson.Rhythm && step.Kind != lesson.ByTeacher {
+		return one, false
+	}
+	music := t.Music(step.Step)
+	if music == nil {
+		return one, false
+	}
+	one = paperDrill{Step: step.Title, How: strings.TrimSuffix(step.Way, ".")}
+	for _, part := range s.stepTab(c, t, step.Step, music, p, handoutWidth, false) {
+		one.Lines = append(one.Lines, part.Lines...)
+	}
+	return one, true
 }
 
 // shapesOnPaper draws shapes, each once, as many as there is room for: those of the steps

@@ -271,7 +271,7 @@ func (s *base) stepTab(c *echo.Context, t *studio.Taught, step *lesson.Step, mus
 	case lesson.Whole, lesson.Finish:
 		add("", bars(step.Part, 0, 0))
 	case lesson.Seam:
-		end, begin := bars(step.Part, step.From, step.To), bars(step.Into, 1, 1)
+		end, begin := bars(step.Part, step.From, step.To), bars(step.Into, 1, lesson.Opening(&t.Song.Parts[step.Into]))
 		if len(music.Parts) == 1 {
 			add("", slices.Concat(end, begin))
 			break

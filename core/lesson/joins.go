@@ -34,7 +34,7 @@ func (b *builder) seams(i int) {
 // first whole one.
 func (b *builder) seam(from, into int, why ReasonKind) {
 	v, to := b.view(from), b.view(into)
-	last, n := len(v.keys), opening(to.part)
+	last, n := len(v.keys), Opening(to.part)
 	key := [2]string{v.keys[last-1], strings.Join(to.keys[:n], " ")}
 	if b.joined[key] {
 		return
@@ -46,8 +46,8 @@ func (b *builder) seam(from, into int, why ReasonKind) {
 	b.add(s, v.seconds[last-1]+to.lasts(1, n), max(v.tries(last, last), to.tries(1, n)))
 }
 
-// opening counts the bars with which a part begins: one, and a pickup before it.
-func opening(p *song.Part) int {
+// Opening counts the bars with which a part begins: one, and a pickup before it.
+func Opening(p *song.Part) int {
 	if bars := p.Bars(); len(bars) > 1 && bars[0].Lead.Num() > 0 {
 		return 2
 	}

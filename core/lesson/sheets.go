@@ -129,7 +129,7 @@ func (l *Lesson) part(i int, s *Step) song.Part {
 // seam is the last bar of a part and the beginning of the one that it leads into.
 func (l *Lesson) seam(s *Step) *song.Song {
 	from := l.piece(s.Part, s.From, s.To, s.Without)
-	into := l.piece(s.Into, 1, opening(&l.Song.Parts[s.Into]), s.Without)
+	into := l.piece(s.Into, 1, Opening(&l.Song.Parts[s.Into]), s.Without)
 	if s.Part == s.Into && into.Lines[0].Bars[0].Lead.Num() == 0 {
 		last := &from.Lines[len(from.Lines)-1]
 		last.Bars = append(last.Bars, into.Lines[0].Bars[0])

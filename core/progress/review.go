@@ -63,18 +63,22 @@ const (
 // LookAt says where a student is with a part that is to reach a target, beats a minute, at a
 // time whose zone is that of the days.
 func LookAt(entries []Entry, target float64, now time.Time) Look {
-	list := slices.DeleteFunc(slices.Clone(entries), func(e Entry) bool { return e.Some || e.At.After(now) })
-	slices.SortStableFunc(list, func(a, b Entry) int { return a.At.Compare(b.At) })
-	start := max(target*0.6, 20)
-	if len(list) == 0 {
-		return Look{State: New, Move: Stay, Tempo: start, Why: NotBegun}
+	byTime := func(a, b Entry) int { return a.At.Compare(b.At) }
+	if !slices.IsSortedFunc(entries, byTime) {
+		entries = slices.Clone(entries)
+		slices.SortStableFunc(entries, byTime)
 	}
 	var w walk
-	for _, e := range list {
-		w.entry(e, target, dayOf(e.At.In(now.Location())))
+	for _, e := range entries {
+		if !e.Some && !e.At.After(now) {
+			w.entry(e, target, dayOf(e.At.In(now.Location())))
+		}
+	}
+	if w.practised == 0 {
+		return Look{State: New, Move: Stay, Tempo: max(target*0.6, 20), Why: NotBegun}
 	}
 	today := dayOf(now)
-	l := Look{State: Growing, Move: Stay, Clean: w.clean, Tempo: NextTempo(w.clean, max(list[len(list)-1].Tempo-2*StepUp, 20), target)}
+	l := Look{State: Growing, Move: Stay, Clean: w.clean, Tempo: NextTempo(w.clean, max(w.tempo-2*StepUp, 20), target)}
 	if w.clean == 0 {
 		l.Tempo = min(l.Tempo, target)
 	}
@@ -88,7 +92,7 @@ func LookAt(entries []Entry, target float64, now time.Time) Look {
 		}
 	case w.tries >= StuckTries:
 		l.State, l.Move, l.Why = Stuck, Back, ThreeTries
-		l.Tempo = back(w.clean, list[len(list)-1].Tempo)
+		l.Tempo = back(w.clean, w.tempo)
 	case w.failed:
 		l.Why = Slipped
 	case w.practised-w.gained >= StalledDays && today-w.practised < StalledDays:
@@ -126,6 +130,7 @@ type walk struct {
 	gained    int     // the day of the first clean pass at that tempo, or of the first entry
 	practised int     // the last day
 	tries     int     // entries in a row that were not clean
+	tempo     float64 // of the last entry
 
 	targetDays int // different days of clean passes at the target
 	targetDay  int
@@ -139,7 +144,7 @@ func (w *walk) entry(e Entry, target float64, day int) {
 	if w.gained == 0 {
 		w.gained = day
 	}
-	w.practised = day
+	w.practised, w.tempo = day, e.Tempo
 	good := e.Clean >= CleanPasses
 	if good {
 		w.tries = 0
