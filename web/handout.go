@@ -63,6 +63,8 @@ const (
 	shapesOnIt   = 6
 	drillsOnIt   = 2
 	aloneOnIt    = 2
+	rowsOnIt     = 6 // of shapes, tab and drills
+	shapesInRow  = 4
 	paperWidth   = 180 // of a shape
 )
 
@@ -224,7 +226,20 @@ func (s *lessonbook) paper(c *echo.Context, all *study, at int, name string) pap
 		}
 	}
 	p.Caution = caution(t)
+	p.keepRoom()
 	return p
+}
+
+// keepRoom leaves of what stands in no part, and of the drills, what two pages have room for
+// beside the rest; one of them has always.
+func (p *paper) keepRoom() {
+	room := rowsOnIt - (len(p.Shapes)+shapesInRow-1)/shapesInRow
+	for i := range p.Parts {
+		room -= len(p.Parts[i].Lines)
+	}
+	room = max(room, 1)
+	p.Alone = p.Alone[:min(len(p.Alone), room)]
+	p.Drills = p.Drills[:min(len(p.Drills), room-len(p.Alone))]
 }
 
 // drillsOnPaper draws the drills of a step, as many as there is room for.
