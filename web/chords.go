@@ -203,8 +203,13 @@ func (s *songbook) showChords(c *echo.Context, q url.Values) error {
 			continue // it has no chords
 		}
 		part := chordPart{Name: p.Name, Grade: version.Grade, School: cmp.Or(own.School, v.School), Written: rung == arrange.AsWritten}
-		if part.Easings, err = s.easings(c, a, i, p.Written(), base...); err != nil {
+		rows, err := s.easings(c, a, i, p.Written(), base...)
+		if err != nil {
 			return err
+		}
+		for _, row := range rows {
+			row.Link = template.HTMLAttr(`href="` + html.EscapeString(linkTo(q, "capo", strconv.Itoa(row.Capo))) + `"`)
+			part.Easings = append(part.Easings, row)
 		}
 		for _, u := range version.Unmet {
 			part.Unmet = append(part.Unmet, sp.Unmet(u, tried.Parts[i].Meter))

@@ -141,3 +141,37 @@ func TestChordsOfAnotherPlayer(t *testing.T) {
 	assert.Contains(t, v.get(at+"/chords?line=rhythm").body, "x35553")
 	assert.NotContains(t, v.get(at+"/chords").body, "· chosen", "the first player's is as it was")
 }
+
+// The ways to make chords easier stand on the page of the chords as on that of the rungs; the
+// capo is tried out for who is looked at, and what is wrong with a choice is said.
+func TestEasierChordsOnBothPages(t *testing.T) {
+	h := openDemo(t)
+	v := h.marit()
+	sheet := "title: Harbour\nkey: Bb\ntempo: 90\n\nQuay:\n| Bb - - - | Gm - - - | Eb - - - | F - - - |\n"
+	a := v.post("/songs", url.Values{"title": {"Harbour"}, "sheet": {sheet}})
+	require.Equal(t, http.StatusSeeOther, a.StatusCode)
+	song := regexp.MustCompile(`/songs/\d+`).FindString(a.Header.Get("Location"))
+	if body := v.get(song + "/chords").body; !strings.Contains(body, "Quay") {
+		v.post(song, url.Values{"sheet": {sheet}})
+	}
+	chords, rungs := v.get(song+"/chords?student=5").body, v.get(song+"/rungs?student=5&rung=easy-chords").body
+	for _, body := range []string{chords, rungs} {
+		assert.True(t, strings.Contains(body, "capo at fret 3: G Em C D"))
+	}
+	link := regexp.MustCompile(`href="(\?[^"]*capo=3[^"]*)"`).FindStringSubmatch(chords)
+	require.NotNil(t, link)
+	tried := v.get(song + "/chords" + strings.ReplaceAll(link[1], "&amp;", "&")).body
+	assert.True(t, strings.Contains(tried, `name="capo" min="0" max="12" value="3"`))
+	assert.True(t, strings.Contains(tried, `<option value="5" selected>`), "still for the same student")
+
+	form := url.Values{"part": {"Quay"}, "school": {"few"}, "for": {"5"}, "query": {"student=5"}}
+	refused := v.post(song+"/chords", form)
+	assert.Equal(t, http.StatusUnprocessableEntity, refused.StatusCode)
+	assert.True(t, strings.Contains(refused.body, "has no lesson of their own of “Harbour” yet"))
+	form.Set("school", "nonsense")
+	assert.Equal(t, http.StatusUnprocessableEntity, v.post(song+"/chords", form).StatusCode)
+	form.Set("school", "few")
+	form.Del("for")
+	assert.Equal(t, http.StatusSeeOther, v.post(song+"/chords", form).StatusCode)
+	assert.Regexp(t, `value="few"\s+aria-pressed="true"`, v.get(song+"/chords?student=5").body)
+}

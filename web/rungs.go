@@ -443,6 +443,7 @@ type easing struct {
 	Grade  float64
 	School voicing.School // by which it is chosen; empty with a capo
 	Capo   int
+	Link   template.HTMLAttr // on the page of the chords: where the capo is tried out
 }
 
 // easings are the ways to make the chords of a part easier for who a is for, as work that is
