@@ -3,8 +3,10 @@ package studio_test
 import (
 	"bytes"
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
+	"hash/fnv"
 	"log/slog"
 	"math/rand/v2"
 	"reflect"
@@ -576,4 +578,23 @@ func TestChooseFor(t *testing.T) {
 	require.NoError(t, err)
 	var not *studio.NotTheirs
 	assert.ErrorAs(t, choose(&store.Student{ID: other, Name: "O"}), &not)
+}
+
+// What is kept of songs and lessons says something else when the rules do: then they have
+// another number, or the rows of a studio stay as they were made by the old ones.
+func TestRulesHaveANumber(t *testing.T) {
+	const kept = "3: af95b593" // by the rules of studio.Rules
+	k := newTaught(t, riffs)
+	a := k.assignment()
+	st, err := k.Store.Student(t.Context(), k.home, k.student)
+	require.NoError(t, err)
+	home, err := k.Store.Studio(t.Context(), k.home)
+	require.NoError(t, err)
+	sh := sheet.Parse(riffs)
+	o := k.Options(&home, studio.Player(&st), 90)
+	sums, err := json.Marshal([]any{studio.SumOfSong(sh, o), studio.SumOfGiven(sh.Song, &a, k.steps(), o)})
+	require.NoError(t, err)
+	h := fnv.New32a()
+	h.Write(sums)
+	assert.Equal(t, kept, fmt.Sprintf("%d: %x", studio.Rules, h.Sum32()), "what a sum says has changed: give the rules one number more, and keep this mark of what they give")
 }

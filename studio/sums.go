@@ -21,9 +21,9 @@ import (
 // What lists show of songs and of what is assigned is worked out when it changes, and kept
 // as rows. The rules by which that is done have a number: rows of other rules are made anew.
 
-// rules is the number of the rules by which sums are made. Whoever changes what a sum says,
+// Rules is the number of the rules by which sums are made. Whoever changes what a sum says,
 // grades above all, makes it one more.
-const rules = 3
+const Rules = 3
 
 // Facts are the settings of a song, in words.
 type Facts struct {
@@ -132,7 +132,7 @@ func (h Hillside) feet(text string) []arrange.Foot {
 
 // SumOfSong works out what lists show of a song.
 func SumOfSong(sh *sheet.Sheet, o arrange.Options) store.SongSum {
-	sum := store.SongSum{Rules: rules}
+	sum := store.SongSum{Rules: Rules}
 	for _, p := range sh.Problems {
 		if p.Severity == sheet.Error {
 			sum.Problems++
@@ -160,7 +160,7 @@ func jsonOf(v any) string {
 // SumOfGiven works out what lists show of something that is assigned: the grades of its
 // parts, its hillside, its steps.
 func SumOfGiven(g *song.Song, a *store.Assignment, t *Taught, o arrange.Options) store.AssignmentSum {
-	sum := store.AssignmentSum{StudioID: a.StudioID, AssignmentID: a.ID, Rules: rules, Facts: jsonOf(FactsOf(g))}
+	sum := store.AssignmentSum{StudioID: a.StudioID, AssignmentID: a.ID, Rules: Rules, Facts: jsonOf(FactsOf(g))}
 	g = t.Song
 	written := arrange.New(g, o)
 	var hill Hillside
@@ -226,7 +226,7 @@ func (h *House) sumSong(ctx context.Context, studio, id int64) error {
 		return nil
 	})
 	if text, ok := IsTrouble(err); ok {
-		sum = store.SongSum{Rules: rules, Trouble: text, Facts: jsonOf(Facts{Title: g.Title})}
+		sum = store.SongSum{Rules: Rules, Trouble: text, Facts: jsonOf(Facts{Title: g.Title})}
 	}
 	sum.StudioID, sum.SongID = studio, id
 	return h.Store.SetSongSum(ctx, sum, g.Save)
@@ -250,7 +250,7 @@ func (h *House) SumAssignment(ctx context.Context, studio, student, id int64) er
 	if err != nil {
 		return err
 	}
-	sum := store.AssignmentSum{Rules: rules}
+	sum := store.AssignmentSum{Rules: Rules}
 	input := []slog.Attr{slog.Int64("assignment", id), slog.Int64("song", a.SongID), slog.Int("version", a.SongSave), slog.String("hand", fmt.Sprintf("%+v", Player(&st))), slog.String("parts", fmt.Sprintf("%+v", a.Parts))}
 	err = h.guard(ctx, "What "+st.Name+" has of "+a.Name, input, func() error {
 		g := h.Read(studio, a.Sheet, ids)
@@ -263,7 +263,7 @@ func (h *House) SumAssignment(ctx context.Context, studio, student, id int64) er
 		return nil
 	})
 	if err != nil {
-		sum = store.AssignmentSum{Rules: rules, Trouble: err.Error(), Facts: jsonOf(Facts{Title: a.Name})}
+		sum = store.AssignmentSum{Rules: Rules, Trouble: err.Error(), Facts: jsonOf(Facts{Title: a.Name})}
 	}
 	sum.StudioID, sum.AssignmentID = studio, id
 	return h.Store.SetAssignmentSum(ctx, sum, store.MadeOf{Assignment: a, Student: st, School: home.ChordSchool})
@@ -281,11 +281,11 @@ func (h *House) Wake() {
 // there is left to do as it goes on; nil tells nobody. What fails is logged and left.
 func (h *House) Catch(ctx context.Context, studio int64, report func(left int)) error {
 	const all = 0
-	songs, err := h.Store.StaleSongs(ctx, studio, rules, all)
+	songs, err := h.Store.StaleSongs(ctx, studio, Rules, all)
 	if err != nil {
 		return err
 	}
-	given, err := h.Store.StaleAssignments(ctx, studio, rules, all)
+	given, err := h.Store.StaleAssignments(ctx, studio, Rules, all)
 	if err != nil {
 		return err
 	}
