@@ -3,6 +3,7 @@ package studio
 import (
 	"context"
 	"slices"
+	"time"
 
 	"valleyside/core/arrange"
 	"valleyside/core/fit"
@@ -265,6 +266,34 @@ func (s Standings) StepProgress(a *store.Assignment, id lesson.StepID) (got less
 		add(s.parts[partKey{a.ID, p.PartID, p.Rung}])
 	}
 	return got
+}
+
+// unheard is for how many days a step has rested that is done and was never practised by itself.
+const unheard = 99
+
+// Rested tells for how many days of the calendar each step of an assignment has not been
+// practised, at a time whose zone is that of the days.
+func (s Standings) Rested(steps []lesson.Step, a *store.Assignment, now time.Time) []int {
+	day := func(t time.Time) int64 {
+		y, m, d := t.Date()
+		return time.Date(y, m, d, 0, 0, 0, 0, time.UTC).Unix() / (24 * 60 * 60)
+	}
+	list := make([]int, len(steps))
+	for i := range steps {
+		id := steps[i].ID
+		rows := s.steps[stepKey{a.ID, id.String()}]
+		if id.OfWhole() {
+			p := LoggedTo(id.Part, a.Parts)
+			rows = append(slices.Clone(rows), s.parts[partKey{a.ID, p.PartID, p.Rung}])
+		}
+		list[i] = unheard
+		for _, row := range rows {
+			if row.LastAt != 0 {
+				list[i] = min(list[i], max(int(day(now)-day(row.LastAt.Time().In(now.Location()))), 0))
+			}
+		}
+	}
+	return list
 }
 
 // Status is where a student is with a part of an assignment.

@@ -598,3 +598,37 @@ func TestRulesHaveANumber(t *testing.T) {
 	h.Write(sums)
 	assert.Equal(t, kept, fmt.Sprintf("%d: %x", studio.Rules, h.Sum32()), "what a sum says has changed: give the rules one number more, and keep this mark of what they give")
 }
+
+// A step has rested since it was practised, by days of the calendar; what is done without ever
+// having been practised by itself, for long. What was practised today does not come again today.
+func TestRested(t *testing.T) {
+	k := newTaught(t, riffs)
+	steps := k.steps()
+	a := k.assignment()
+	first := &steps.Steps[0]
+	k.log(first.ID.Part, first.ID, first.Goal, 5)
+	now := k.now.Time()
+	done, rested := k.standings().Done(steps.Steps, &a), k.standings().Rested(steps.Steps, &a, now)
+	require.True(t, done[0])
+	assert.Equal(t, 0, rested[0])
+	assert.Equal(t, 1, k.standings().Rested(steps.Steps, &a, now.AddDate(0, 0, 1))[0])
+	assert.Greater(t, rested[1], 30)
+	today := func(rested []int) (list []int) {
+		w := studio.WeekOf([]*studio.Taught{steps}, [][]bool{done}, [][]int{rested}, 60)
+		for _, p := range w.Today() {
+			list = append(list, p.Step)
+		}
+		assert.Zero(t, w.Day(0, 0), "it is done")
+		return list
+	}
+	assert.NotContains(t, today(rested), 0)
+	rested[0] = 3
+	steps2, on := func() ([]int, map[int][]bool) {
+		w := studio.WeekOf([]*studio.Taught{steps}, [][]bool{done}, [][]int{rested}, 60)
+		return w.Of(0, 7)
+	}()
+	assert.NotEmpty(t, steps2)
+	for _, days := range on {
+		assert.Len(t, days, 7)
+	}
+}

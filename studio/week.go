@@ -21,8 +21,9 @@ type Planned struct {
 }
 
 // WeekOf plans the steps of lessons from today on, so many minutes a day. done tells by lesson
-// which steps are done; a nil one is none. A lesson that could not be made is nil.
-func WeekOf(lessons []*Taught, done [][]bool, perDay int) Week {
+// which steps are done, and rested for how many days; a nil one is none. A lesson that could not be
+// made is nil.
+func WeekOf(lessons []*Taught, done [][]bool, rested [][]int, perDay int) Week {
 	var items []schedule.Item
 	var planned []Planned
 	songs := 0
@@ -38,7 +39,9 @@ func WeekOf(lessons []*Taught, done [][]bool, perDay int) Week {
 			things = max(things, it.Thing)
 		}
 		for i, it := range t.Items(done[k]) {
-			it.Song = songs
+			if it.Song = songs; it.Done {
+				it.Rested = rested[k][i]
+			}
 			for _, list := range [][]int{it.After, it.Apart, it.Within} {
 				for n := range list {
 					list[n] += first

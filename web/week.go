@@ -32,6 +32,8 @@ func (s *base) studyOf(c *echo.Context, st store.Student, given []store.Assignme
 	if as != nil && !slices.ContainsFunc(given, func(a store.Assignment) bool { return a.LessonID == lesson }) {
 		given = append([]store.Assignment{{LessonID: lesson}}, given...)
 	}
+	now := s.Now().In(zone(c))
+	var rested [][]int
 	for _, a := range given {
 		var look studio.Lookup
 		var t *studio.Taught
@@ -44,15 +46,17 @@ func (s *base) studyOf(c *echo.Context, st store.Student, given []store.Assignme
 			t, failed = s.house.Teach(ctx, look)
 		}
 		var done []bool
+		var days []int
 		if failed == nil && a.ID > 0 {
-			done = one.Stands.Done(t.Steps, &a)
+			done, days = one.Stands.Done(t.Steps, &a), one.Stands.Rested(t.Steps, &a, now)
 		}
+		rested = append(rested, days)
 		if failed != nil {
 			t = nil
 		}
 		one.Given, one.Looks, one.Taught, one.Errs, one.Done = append(one.Given, a), append(one.Looks, look), append(one.Taught, t), append(one.Errs, failed), append(one.Done, done)
 	}
-	one.Week = studio.WeekOf(one.Taught, one.Done, st.Minutes)
+	one.Week = studio.WeekOf(one.Taught, one.Done, rested, st.Minutes)
 	return one, nil
 }
 

@@ -20,7 +20,7 @@ type Item struct {
 	Apart   []int // what has to be begun on a day before its own, in the same way
 	Within  []int // what takes it up: from the day after one of them was begun it is not repeated
 	Done    bool  // it was learnt before the first day: it is repeated, no more
-	Rested  int   // of what is done: the days since it was practised
+	Rested  int   // of what is done: the days since it was practised; 0 is the first day of the plan
 }
 
 // Slot is what is done of an item on a day.
@@ -55,7 +55,7 @@ func Make(items []Item, perDay int, ahead bool) Plan {
 	p.First = make([]int, len(items))
 	for i := range items {
 		if p.left[i] = max(items[i].Minutes, 1); items[i].Done {
-			p.First[i], p.last[i], p.left[i] = Before, -items[i].Rested, 0
+			p.First[i], p.last[i], p.left[i] = Before, 1-items[i].Rested, 0
 			p.things[items[i].Thing] = true
 		}
 		if s := items[i].Song; s >= p.songs {

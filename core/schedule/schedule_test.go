@@ -44,6 +44,8 @@ func TestAgain(t *testing.T) {
 	assert.Equal(t, []Slot{{2, 5, false}, {1, 5, true}}, p.Days[1], "the shape is in the part by now")
 	p = Make([]Item{{Minutes: 4, Done: true, Rested: 2}, {Minutes: 4, Done: true, Rested: 9}, {Minutes: 4}}, 10, true)
 	assert.Equal(t, []Slot{{2, 4, false}, {1, 4, true}, {0, 2, true}}, p.Days[0], "what has rested longest comes first")
+	p = Make([]Item{{Minutes: 4, Done: true}, {Minutes: 4, Done: true, Rested: 1}, {Minutes: 4}}, 10, true)
+	assert.Equal(t, []Slot{{2, 6, false}, {1, 4, true}}, p.Days[0], "what was practised today does not come again today")
 }
 
 // No day is empty or too long, everything is begun once, in time and after what it needs, and
