@@ -274,10 +274,6 @@ const unheard = 99
 // Rested tells for how many days of the calendar each step of an assignment has not been
 // practised, at a time whose zone is that of the days.
 func (s Standings) Rested(steps []lesson.Step, a *store.Assignment, now time.Time) []int {
-	day := func(t time.Time) int64 {
-		y, m, d := t.Date()
-		return time.Date(y, m, d, 0, 0, 0, 0, time.UTC).Unix() / (24 * 60 * 60)
-	}
 	list := make([]int, len(steps))
 	for i := range steps {
 		id := steps[i].ID
@@ -289,7 +285,7 @@ func (s Standings) Rested(steps []lesson.Step, a *store.Assignment, now time.Tim
 		list[i] = unheard
 		for _, row := range rows {
 			if row.LastAt != 0 {
-				list[i] = min(list[i], max(int(day(now)-day(row.LastAt.Time().In(now.Location()))), 0))
+				list[i] = min(list[i], max(progress.DayOf(now)-progress.DayOf(row.LastAt.Time().In(now.Location())), 0))
 			}
 		}
 	}

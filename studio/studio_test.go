@@ -10,6 +10,7 @@ import (
 	"log/slog"
 	"math/rand/v2"
 	"reflect"
+	"slices"
 	"strings"
 	"sync"
 	"sync/atomic"
@@ -623,12 +624,37 @@ func TestRested(t *testing.T) {
 	}
 	assert.NotContains(t, today(rested), 0)
 	rested[0] = 3
-	steps2, on := func() ([]int, map[int][]bool) {
-		w := studio.WeekOf([]*studio.Taught{steps}, [][]bool{done}, [][]int{rested}, 60)
-		return w.Of(0, 7)
-	}()
-	assert.NotEmpty(t, steps2)
-	for _, days := range on {
-		assert.Len(t, days, 7)
+	assert.Contains(t, today(rested), 0, "after some days it does, beside what is new")
+}
+
+// A week of two songs: both have their turn from the first day on, no day is longer than the
+// student's, and a lesson that could not be made leaves the others as they are.
+func TestWeekOfTwoSongs(t *testing.T) {
+	k := newTaught(t, riffs)
+	one, two := k.steps(), k.steps()
+	const minutes = 15
+	w := studio.WeekOf([]*studio.Taught{one, nil, two}, [][]bool{nil, nil, nil}, [][]int{nil, nil, nil}, minutes)
+	in := map[int]bool{}
+	for _, p := range append(slices.Clone(w.Days[0]), w.Days[1]...) {
+		in[p.Lesson] = true
+	}
+	assert.Equal(t, map[int]bool{0: true, 2: true}, in)
+	for d, day := range w.Days {
+		sum := 0
+		for _, p := range day {
+			sum += p.Minutes
+			lesson := map[int]*studio.Taught{0: one, 2: two}[p.Lesson]
+			require.Less(t, p.Step, len(lesson.Steps))
+			assert.Equal(t, w.Day(p.Lesson, p.Step) < d+1, p.Again)
+		}
+		assert.LessOrEqual(t, sum, minutes, "day %d", d+1)
+		assert.Positive(t, sum, "day %d", d+1)
+	}
+	alone := studio.WeekOf([]*studio.Taught{one}, [][]bool{nil}, [][]int{nil}, minutes)
+	assert.Greater(t, len(w.Days), len(alone.Days))
+	steps, on := w.Of(0, 7)
+	for _, i := range steps {
+		first := slices.Index(on[i], true)
+		assert.Equal(t, w.Day(0, i), first+1, "its first box is on its day")
 	}
 }

@@ -69,7 +69,7 @@ type chordPart struct {
 	Slots   []chordSlot
 	Unmet   []string
 	Grade   float64
-	School  voicing.School // of its easier chords
+	School  voicing.School // of its easier chords; empty where it is played as it is written
 	Written bool           // whoever it is for plays it as it is written
 	Easings []easing
 }
@@ -202,14 +202,12 @@ func (s *songbook) showChords(c *echo.Context, q url.Values) error {
 		if len(version.Bars) == 0 {
 			continue // it has no chords
 		}
-		part := chordPart{Name: p.Name, Grade: version.Grade, School: cmp.Or(own.School, v.School), Written: rung == arrange.AsWritten}
-		rows, err := s.easings(c, a, i, p.Written(), base...)
-		if err != nil {
-			return err
+		part := chordPart{Name: p.Name, Grade: version.Grade, Written: rung == arrange.AsWritten}
+		if !part.Written {
+			part.School = cmp.Or(own.School, v.School)
 		}
-		for _, row := range rows {
-			row.Link = template.HTMLAttr(`href="` + html.EscapeString(linkTo(q, "capo", strconv.Itoa(row.Capo))) + `"`)
-			part.Easings = append(part.Easings, row)
+		if part.Easings, err = s.easings(c, a, i, p.Written(), func(capo string) string { return linkTo(q, "capo", capo) }, base...); err != nil {
+			return err
 		}
 		for _, u := range version.Unmet {
 			part.Unmet = append(part.Unmet, sp.Unmet(u, tried.Parts[i].Meter))

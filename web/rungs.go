@@ -3,6 +3,7 @@ package web
 import (
 	"cmp"
 	"fmt"
+	"html"
 	"html/template"
 	"maps"
 	"net/http"
@@ -384,7 +385,10 @@ func (s *songbook) ladder(c *echo.Context, g *song.Song, w studio.Ways, q url.Va
 	st.Top = top
 	st.Fingers, st.Strokes, st.NoCount, st.Places = v.Show["fingers"], v.Show["strokes"], !v.Show["count"], true
 	if chosen == arrange.EasyChords {
-		if v.Easings, err = s.easings(c, a, v.Part, p.Written(), base...); err != nil {
+		chords := func(capo string) string {
+			return fmt.Sprintf("/songs/%d/chords%s", v.Song.ID, linkTo(url.Values{}, "capo", capo, "student", q.Get("student")))
+		}
+		if v.Easings, err = s.easings(c, a, v.Part, p.Written(), chords, base...); err != nil {
 			return err
 		}
 	}
@@ -443,19 +447,24 @@ type easing struct {
 	Grade  float64
 	School voicing.School // by which it is chosen; empty with a capo
 	Capo   int
-	Link   template.HTMLAttr // on the page of the chords: where the capo is tried out
+	Link   template.HTMLAttr // where the capo is tried out: on the page of the chords
 }
 
 // easings are the ways to make the chords of a part easier for who a is for, as work that is
-// made of base.
-func (s *songbook) easings(c *echo.Context, a *arrange.Arranger, part, bars int, base ...any) ([]easing, error) {
+// made of base; link is where a capo is tried out.
+func (s *songbook) easings(c *echo.Context, a *arrange.Arranger, part, bars int, link func(capo string) string, base ...any) ([]easing, error) {
 	sp := speaker(c)
-	return studio.Worked(c.Request().Context(), s.house, home(c).ID, studio.WorkOf("easings", append(base, part, sp)...), bars, func() (rows []easing, err error) {
+	kept, err := studio.Worked(c.Request().Context(), s.house, home(c).ID, studio.WorkOf("easings", append(base, part, sp)...), bars, func() (rows []easing, err error) {
 		for _, e := range a.Easings(part) {
 			rows = append(rows, easing{What: sp.Easing(&e), Grade: e.Version.Grade, School: e.School, Capo: e.Capo})
 		}
 		return rows, nil
 	})
+	rows := slices.Clone(kept)
+	for i := range rows {
+		rows[i].Link = template.HTMLAttr(`href="` + html.EscapeString(link(strconv.Itoa(rows[i].Capo))) + `"`)
+	}
+	return rows, err
 }
 
 // scaleWords names the scale of a riff, its position, and what it borrows.

@@ -14,6 +14,9 @@ import (
 
 	"valleyside/core/progress"
 	"valleyside/core/schedule"
+	"valleyside/core/sheet"
+	"valleyside/store"
+	"valleyside/studio"
 )
 
 func nowFlag() cli.Flag {
@@ -54,12 +57,8 @@ type logRecord struct {
 	At      time.Time `json:"at"`
 }
 
-// The limits of a log, as those of the forms.
-const (
-	fastest   = 400
-	mostClean = 1000
-	mostLog   = 24 * 60 // minutes of an entry, and of a sitting
-)
+// mostSitting is how many minutes a sitting has at most.
+const mostSitting = 24 * 60
 
 // readLog reads a log and looks at its parts.
 func (s *streams) readLog(c *cli.Command) (l practiceLog, looks []progress.Look, err error) {
@@ -88,24 +87,21 @@ func (s *streams) readLog(c *cli.Command) (l practiceLog, looks []progress.Look,
 			return l, nil, inputErrorf("parts[%d] has no name", i)
 		case slices.ContainsFunc(l.Parts[:i], func(o logPart) bool { return o.Name == p.Name }):
 			return l, nil, inputErrorf("parts[%d]: %q is there twice", i, p.Name)
-		case !(p.Target > 0 && p.Target <= fastest):
-			return l, nil, inputErrorf("parts[%d]: the target of %q is %g; it is a tempo of up to %d beats a minute", i, p.Name, p.Target, fastest)
+		case !(p.Target >= sheet.MinTempo && p.Target <= sheet.MaxTempo):
+			return l, nil, inputErrorf("parts[%d]: the target of %q is %g; it is a tempo of %d to %d beats a minute", i, p.Name, p.Target, sheet.MinTempo, sheet.MaxTempo)
 		}
 		of[p.Name] = nil
 	}
 	for i, e := range l.Entries {
-		_, known := of[e.Part]
-		switch {
-		case !known:
+		if _, known := of[e.Part]; !known {
 			return l, nil, inputErrorf("entries[%d]: %q is none of the parts", i, e.Part)
-		case !(e.Tempo > 0 && e.Tempo <= fastest):
-			return l, nil, inputErrorf("entries[%d]: a tempo of %g; it is up to %d beats a minute", i, e.Tempo, fastest)
-		case e.Clean < 0 || e.Clean > mostClean:
-			return l, nil, inputErrorf("entries[%d]: %d clean passes; 0 to %d can be", i, e.Clean, mostClean)
-		case e.Minutes < 0 || e.Minutes > mostLog:
-			return l, nil, inputErrorf("entries[%d]: %d minutes; 0 to %d can be", i, e.Minutes, mostLog)
-		case e.At.IsZero():
+		}
+		if e.At.IsZero() {
 			return l, nil, inputErrorf("entries[%d] has no time; write at like 2026-03-05T18:00:00+01:00", i)
+		}
+		entry := store.Entry{Part: e.Part, Tempo: e.Tempo, Clean: e.Clean, Minutes: e.Minutes, PractisedAt: store.At(e.At)}
+		if faults := studio.FaultsOfEntry(&entry); len(faults) > 0 {
+			return l, nil, inputErrorf("entries[%d]: %s", i, faults[0])
 		}
 		of[e.Part] = append(of[e.Part], progress.Entry{Tempo: e.Tempo, Clean: e.Clean, At: e.At})
 	}
@@ -175,8 +171,8 @@ type sittingOut struct {
 
 func (s *streams) plan(_ context.Context, c *cli.Command) error {
 	minutes := c.Int("minutes")
-	if minutes < 1 || minutes > mostLog {
-		return fmt.Errorf("--minutes: a sitting has 1 to %d", mostLog)
+	if minutes < 1 || minutes > mostSitting {
+		return fmt.Errorf("--minutes: a sitting has 1 to %d", mostSitting)
 	}
 	l, looks, err := s.readLog(c)
 	if err != nil {

@@ -48,12 +48,12 @@ func TestBadLogs(t *testing.T) {
 		`{`:                        "line 1",
 		`{"parts": [{"name": 3}]}`: "parts.name is no string",
 		`{"time_zone": "Mars"}`:    "write one like Europe/Berlin",
-		`{"parts": [{"name": "A", "target": 0}]}`:                                                        "parts[0]: the target of",
-		`{"parts": [{"name": "A", "target": 80}, {"name": "A", "target": 80}]}`:                          "there twice",
-		`{"parts": [{"name": "A", "target": 80}], "entries": [{"part": "B"}]}`:                           "entries[0]: \"B\" is none of the parts",
-		`{"parts": [{"name": "A", "target": 80}], "entries": [{"part": "A", "tempo": 1e300}]}`:           "entries[0]: a tempo of",
-		`{"parts": [{"name": "A", "target": 80}], "entries": [{"part": "A", "tempo": 80, "clean": -1}]}`: "clean passes",
-		`{"parts": [{"name": "A", "target": 80}], "entries": [{"part": "A", "tempo": 80}]}`:              "has no time",
+		`{"parts": [{"name": "A", "target": 0}]}`:                                                                                      "parts[0]: the target of",
+		`{"parts": [{"name": "A", "target": 80}, {"name": "A", "target": 80}]}`:                                                        "there twice",
+		`{"parts": [{"name": "A", "target": 80}], "entries": [{"part": "B"}]}`:                                                         "entries[0]: \"B\" is none of the parts",
+		`{"parts": [{"name": "A", "target": 80}], "entries": [{"part": "A", "tempo": 1e300, "at": "2026-03-01T18:00:00Z"}]}`:           "entries[0]: the tempo",
+		`{"parts": [{"name": "A", "target": 80}], "entries": [{"part": "A", "tempo": 80, "clean": -1, "at": "2026-03-01T18:00:00Z"}]}`: "clean passes",
+		`{"parts": [{"name": "A", "target": 80}], "entries": [{"part": "A", "tempo": 80}]}`:                                            "has no time",
 	} {
 		for _, command := range []string{"progress", "plan"} {
 			code, _, errs := ask(t, in, command, "-")

@@ -72,7 +72,7 @@ func (c *chooser) within(list []voicing.Voicing, symbol chord.Chord, cfg voicing
 		return !slices.ContainsFunc(v.Lost, func(d chord.Degree) bool { return !slices.Contains(but, d.Number) })
 	}
 	near := func(v *voicing.Voicing) bool { return slices.Max(v.Frets[:]) <= nearNut && len(v.Added) == 0 }
-	that := func(list []voicing.Voicing, does func(v *voicing.Voicing) bool) (left []voicing.Voicing) {
+	among := func(list []voicing.Voicing, does func(v *voicing.Voicing) bool) (left []voicing.Voicing) {
 		for i := range list {
 			if v := &list[i]; !unlearnt(v.Fingering) && v.Sounding() > 2 && does(v) {
 				left = append(left, *v)
@@ -81,12 +81,12 @@ func (c *chooser) within(list []voicing.Voicing, symbol chord.Chord, cfg voicing
 		return left[:min(easierVoicings, len(left))]
 	}
 	whole := func(v *voicing.Voicing) bool { return near(v) && without(v, 5) && triad(symbol, v.Bass) }
-	if left := that(list, whole); len(left) > 0 {
+	if left := among(list, whole); len(left) > 0 {
 		return left
 	}
 	for _, plain := range symbol.Plainer() {
 		var left []voicing.Voicing
-		for _, v := range that(c.set.options.Book.Choices(plain, cfg, moreVoicings), whole) {
+		for _, v := range among(c.set.options.Book.Choices(plain, cfg, moreVoicings), whole) {
 			if v, ok := voicing.Describe(symbol, cfg, v.Frets); ok {
 				v.School = cfg.School
 				left = append(left, v)
@@ -101,7 +101,7 @@ func (c *chooser) within(list []voicing.Voicing, symbol chord.Chord, cfg voicing
 		func(v *voicing.Voicing) bool { return near(v) && without(v, 3, 5, 7, 9) },
 		func(v *voicing.Voicing) bool { return without(v, 5) },
 	} {
-		if left := that(list, does); len(left) > 0 {
+		if left := among(list, does); len(left) > 0 {
 			return left
 		}
 	}

@@ -9,6 +9,7 @@ import (
 	"valleyside/core/grade"
 	"valleyside/core/neck"
 	"valleyside/core/sheet"
+	"valleyside/core/song"
 )
 
 func (b *builder) place(v *view, bar, event int, what grade.Demand) drill.Place {
@@ -97,15 +98,19 @@ func (b *builder) setDrills() {
 
 // exerciseKey is the same for exercises of which the same is played.
 func exerciseKey(e *drill.Exercise) string {
+	return e.Meter.String() + played(e.Bars)
+}
+
+// played is the same for bars in which the same is played.
+func played(bars []song.Bar) string {
 	var k strings.Builder
-	k.WriteString(e.Meter.String())
-	for i := range e.Bars {
+	for i := range bars {
 		k.WriteString(" |")
-		for j := range e.Bars[i].Events {
+		for j := range bars[i].Events {
 			k.WriteByte(' ')
-			k.WriteString(e.Bars[i].Events[j].Start.String())
+			k.WriteString(bars[i].Events[j].Start.String())
 			k.WriteByte(' ')
-			k.WriteString(sheet.FormatEvent(&e.Bars[i].Events[j]))
+			k.WriteString(sheet.FormatEvent(&bars[i].Events[j]))
 		}
 	}
 	return k.String()

@@ -13,6 +13,7 @@ import (
 	"valleyside/core/arrange"
 	"valleyside/core/hand"
 	"valleyside/core/sheet"
+	"valleyside/core/song"
 )
 
 const roundAbout = "tempo: 100\norder: A x2, B, A\nA:\n| C - - F - - - C | G - - - C - F - |\nB:\n| Am - - - Dm - - - | E7 - - - Am - - - |\n"
@@ -216,4 +217,54 @@ func TestChangesUnderWhatWasDecided(t *testing.T) {
 	_, lost := plan.Apply(build(read(t, "tempo: 220\nA:\n| 0E |"), arrange.AsWritten, Student{}), 0)
 	require.NotEmpty(t, lost)
 	assert.Equal(t, "mind it", lost[0].Was.Words)
+}
+
+// A plan survives every edit of a sheet that keeps its bars: nothing that was decided goes away
+// unsaid, what was decided of a part as a whole stays with it, and with the edit taken back all is
+// as it was.
+func TestPlansSurviveEdits(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		s := drawSong(t)
+		text := sheet.Write(s)
+		frets := []string{"0A", "3A", "5E", "2D"}
+		changed := strings.Replace(text, rapid.SampledFrom(frets).Draw(t, "note"), rapid.SampledFrom(frets).Draw(t, "becomes"), rapid.IntRange(-1, 3).Draw(t, "times"))
+		sh := sheet.Parse(changed)
+		if !sh.OK() {
+			t.Skip("no note stands there")
+		}
+		is := sh.Song
+		is.Tempo = rapid.SampledFrom([]float64{40, 90, 200}).Draw(t, "tempo")
+		rung := rapid.SampledFrom(arrange.Rungs).Draw(t, "rung")
+		was := build(s, rung, Student{})
+		plan := Plan{Set: map[StepID]Wish{}}
+		for i := range was.Steps {
+			if rapid.Bool().Draw(t, "decided") {
+				plan.Set[was.Steps[i].ID] = Wish{Title: was.Steps[i].ID.String(), Words: was.Steps[i].ID.String(), Played: was.Mark(&was.Steps[i])}
+			}
+		}
+		said := func(s *song.Song) (there, lost map[string]bool) {
+			l := build(s, rung, Student{})
+			_, gone := plan.Apply(l, 0)
+			there, lost = map[string]bool{}, map[string]bool{}
+			for _, step := range l.Steps {
+				if step.Words != "" {
+					there[step.Words] = true
+				}
+			}
+			for _, g := range gone {
+				lost[g.Title] = true
+			}
+			return there, lost
+		}
+		there, lost := said(is)
+		for id := range plan.Set {
+			require.True(t, there[id.String()] || lost[id.String()], "%s went away unsaid", id)
+			if id.OfWhole() && id.Nth == 0 {
+				require.True(t, there[id.String()], "%s has a step", id)
+			}
+		}
+		there, lost = said(s)
+		require.Empty(t, lost)
+		require.Len(t, there, len(plan.Set))
+	})
 }

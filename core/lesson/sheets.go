@@ -8,7 +8,6 @@ import (
 	"strconv"
 
 	"valleyside/core/drill"
-	"valleyside/core/sheet"
 	"valleyside/core/song"
 )
 
@@ -218,12 +217,7 @@ func (l *Lesson) Mark(s *Step) string {
 	}
 	h := fnv.New64a()
 	for i := range music.Parts {
-		for _, b := range music.Parts[i].Bars() {
-			io.WriteString(h, " |")
-			for j := range b.Events {
-				io.WriteString(h, " "+b.Events[j].Start.String()+" "+sheet.FormatEvent(&b.Events[j]))
-			}
-		}
+		io.WriteString(h, played(music.Parts[i].Bars()))
 	}
 	return strconv.FormatUint(h.Sum64(), 36)
 }

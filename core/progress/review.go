@@ -71,13 +71,13 @@ func LookAt(entries []Entry, target float64, now time.Time) Look {
 	var w walk
 	for _, e := range entries {
 		if !e.Some && !e.At.After(now) {
-			w.entry(e, target, dayOf(e.At.In(now.Location())))
+			w.entry(e, target, DayOf(e.At.In(now.Location())))
 		}
 	}
 	if w.practised == 0 {
 		return Look{State: New, Move: Stay, Tempo: max(target*0.6, 20), Why: NotBegun}
 	}
-	today := dayOf(now)
+	today := DayOf(now)
 	l := Look{State: Growing, Move: Stay, Clean: w.clean, Tempo: NextTempo(w.clean, max(w.tempo-2*StepUp, 20), target)}
 	if w.clean == 0 {
 		l.Tempo = min(l.Tempo, target)
@@ -182,8 +182,8 @@ func (w *walk) entry(e Entry, target float64, day int) {
 	}
 }
 
-// dayOf counts the days of the calendar of a time.
-func dayOf(t time.Time) int {
+// DayOf counts the days of the calendar of a time, in its zone: midnight begins the next one.
+func DayOf(t time.Time) int {
 	y, m, d := t.Date()
 	return int(time.Date(y, m, d, 0, 0, 0, 0, time.UTC).Unix() / (24 * 60 * 60))
 }

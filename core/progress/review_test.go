@@ -55,7 +55,7 @@ func TestLookAt(t *testing.T) {
 		got := LookAt(entries, 100, day(c.today))
 		due := 0
 		if !got.Due.IsZero() {
-			due = dayOf(got.Due) - dayOf(day(0))
+			due = DayOf(got.Due) - DayOf(day(0))
 		}
 		assert.Equal(t, []any{c.state, c.move, c.tempo, c.due, c.why}, []any{got.State, got.Move, got.Tempo, due, got.Why}, "%q on day %d", c.log, c.today)
 	}
