@@ -83,7 +83,7 @@ type course struct {
 	from, to float64 // tempo at first and at last
 	days     int     // on how many days
 	ended    int     // days ago
-	end      string  // how it stands: growing, stuck or ready
+	end      string  // how it stands: growing, stuck or learnt
 }
 
 var students = []student{
@@ -93,7 +93,7 @@ var students = []student{
 	}},
 	{"Bram", "11, two years in, wants it loud", 88, 620, 4, false, false, false, hand.ThreeFingers | hand.Barres, "power chords", 15, 0, "16:15", []given{
 		{"slate-roof", "Slate Roof, two fingers of rain", 108, map[string]arrange.Rung{"Riff": "as-written", "Rain": "two-note", "Hail": "one-finger"}, 5,
-			map[string]course{"Riff": {60, 92, 13, 1, "stuck"}, "Rain": {70, 108, 10, 2, "ready"}}, lesson.Plan{
+			map[string]course{"Riff": {60, 92, 13, 1, "stuck"}, "Rain": {70, 108, 10, 2, "learnt"}}, lesson.Plan{
 				Out: map[lesson.StepID]lesson.Out{{Kind: lesson.Seam, Part: 3, Into: 1}: {Title: "Hail into Riff"}},
 				Set: map[lesson.StepID]lesson.Wish{{Kind: lesson.Whole, Part: 1}: {Title: "Riff", Goal: 80, Words: "with the drum track, not faster"}},
 				Own: []lesson.Own{{ID: 1, After: lesson.StepID{Kind: lesson.Whole, Part: 1}, Title: "Rain on the palm", Words: "the edge of the palm at the bridge; move it until it thuds",
@@ -102,12 +102,12 @@ var students = []student{
 	}},
 	{"Yuna", "13, came from the violin, reads quickly", 96, 628, 6, true, true, false, 0, "open chords, octaves", 15, 1, "16:15", []given{
 		{"ferry-bell", "Ferry Bell", 66, map[string]arrange.Rung{"Crossing": "as-written", "Far Bank": "as-written"}, 3,
-			map[string]course{"Crossing": {38, 58, 11, 0, "growing"}, "Far Bank": {40, 66, 9, 1, "ready"}}, lesson.Plan{}, 0},
+			map[string]course{"Crossing": {38, 58, 11, 0, "growing"}, "Far Bank": {40, 66, 9, 1, "learnt"}}, lesson.Plan{}, 0},
 		{"paper-lanterns", "Paper Lanterns", 92, map[string]arrange.Rung{"Verse": "as-written", "Chorus": "two-note"}, 1, nil, lesson.Plan{}, 0},
 	}},
 	{"Teodor", "15, writes his own riffs in odd times", 118, 648, 8, false, false, false, hand.Harmonics, "open chords, power chords, barre chords, octaves", 30, 2, "17:00", []given{
 		{"seven-stairs", "Seven Stairs", 252, map[string]arrange.Rung{"Climb": "as-written", "Landing": "three-note"}, 6,
-			map[string]course{"Climb": {140, 236, 18, 2, "growing"}, "Landing": {180, 252, 8, 3, "ready"}}, lesson.Plan{}, 0},
+			map[string]course{"Climb": {140, 236, 18, 2, "growing"}, "Landing": {180, 252, 8, 3, "learnt"}}, lesson.Plan{}, 0},
 	}},
 	{"Saskia", "17, sings, wants to accompany herself", 104, 648, 6, false, true, false, hand.Barres, "C, G, Am, D, Em", 20, 0, "17:45", []given{
 		{"sundial", "Sundial, to sing to", 96, map[string]arrange.Rung{"Morning": "as-written", "Noon": "one-finger"}, 5,
@@ -117,7 +117,7 @@ var students = []student{
 	}},
 	{"Kofi", "22, plays bass in a band, new to chords", 126, 648, 9, false, false, false, hand.ThreeFingers | hand.Barres, "power chords", 20, 3, "18:30", []given{
 		{"night-bus-nine", "Night Bus Nine", 120, map[string]arrange.Rung{"Stop": "as-written", "Ride": "two-note"}, 4,
-			map[string]course{"Stop": {80, 124, 12, 2, "ready"}, "Ride": {70, 104, 9, 2, "growing"}}, lesson.Plan{}, 0},
+			map[string]course{"Stop": {80, 124, 12, 2, "learnt"}, "Ride": {70, 104, 9, 2, "growing"}}, lesson.Plan{}, 0},
 	}},
 	{"Alder", "34, evenings only, a stiff ring finger", 108, 648, 5, false, true, false, 0, "open chords, seventh chords", 15, 1, "19:15", []given{
 		{"long-meadow", "Long Meadow", 70, map[string]arrange.Rung{"Grass": "as-written", "Hedge": "one-finger"}, 5,
@@ -244,9 +244,9 @@ func practise(e store.Entry, c course, target float64, assigned, now time.Time, 
 		e.Clean, e.Word = 3+r.IntN(3), goodWords[r.IntN(len(goodWords))]
 		last := len(days) - 1 - i
 		switch {
-		case c.end == "stuck" && last < 3, c.end != "ready" && last > 0 && r.IntN(5) == 0, i == 0:
+		case c.end == "stuck" && last < 3, c.end != "learnt" && last > 0 && r.IntN(5) == 0, i == 0:
 			e.Clean, e.Word = r.IntN(3), hardWords[r.IntN(len(hardWords))]
-		case c.end == "ready" && last < 2:
+		case c.end == "learnt" && last < 2:
 			e.Tempo = max(e.Tempo, target)
 		}
 		e.Minutes = 5 + 5*r.IntN(4)

@@ -2,6 +2,10 @@ package store
 
 import (
 	"context"
+	"database/sql/driver"
+	"fmt"
+	"strconv"
+	"strings"
 
 	"github.com/jmoiron/sqlx"
 
@@ -26,8 +30,48 @@ type Entry struct {
 	Word        string       `json:"word"`
 	Step        string       `json:"step,omitempty"` // as lesson.StepID is written; empty for the part as a whole
 	Some        bool         `json:"some,omitempty"` // it was not the part as a whole
+	Also        Plays        `json:"also,omitempty"` // what else was played as a whole in it
 	PractisedAt Instant      `db:"practised_at" json:"practised_at"`
 	SentID      string       `db:"sent_id" json:"-"`
+}
+
+// Played is a version of a part that was played.
+type Played struct {
+	PartID song.PartID  `json:"part_id"`
+	Rung   arrange.Rung `json:"rung"`
+}
+
+// Plays are kept as numbers and rungs in a line: "7 two-note, 9 octave".
+type Plays []Played
+
+// Value writes them.
+func (p Plays) Value() (driver.Value, error) {
+	list := make([]string, len(p))
+	for i, one := range p {
+		list[i] = fmt.Sprintf("%d %s", one.PartID, one.Rung)
+	}
+	return strings.Join(list, ", "), nil
+}
+
+// Scan reads what Value writes.
+func (p *Plays) Scan(kept any) error {
+	*p = nil
+	text, ok := kept.(string)
+	if !ok {
+		return fmt.Errorf("%v is no list of what was played", kept)
+	}
+	if text == "" {
+		return nil
+	}
+	for _, one := range strings.Split(text, ", ") {
+		id, rung, _ := strings.Cut(one, " ")
+		n, err := strconv.Atoi(id)
+		if err != nil {
+			return fmt.Errorf("%q was played, which is no part", one)
+		}
+		*p = append(*p, Played{song.PartID(n), arrange.Rung(rung)})
+	}
+	return nil
 }
 
 // NamedEntry is an entry with the names of its student and of the lesson that was given.
@@ -78,8 +122,8 @@ func addEntry(ctx context.Context, tx *sqlx.Tx, e Entry) error {
 
 // newEntry adds a row where there is none that was sent by the same name.
 const newEntry = `INSERT INTO entries
-	(studio_id, student_id, assignment_id, part_id, part, rung, tempo, clean, minutes, word, step, some, practised_at, sent_id)
-	VALUES (:studio_id, :student_id, :assignment_id, :part_id, :part, :rung, :tempo, :clean, :minutes, :word, :step, :some, :practised_at, :sent_id)
+	(studio_id, student_id, assignment_id, part_id, part, rung, tempo, clean, minutes, word, step, some, also, practised_at, sent_id)
+	VALUES (:studio_id, :student_id, :assignment_id, :part_id, :part, :rung, :tempo, :clean, :minutes, :word, :step, :some, :also, :practised_at, :sent_id)
 	ON CONFLICT (student_id, sent_id) DO NOTHING`
 
 // insertEntry adds the row of an entry, and tells whether it was not there yet.
@@ -131,7 +175,7 @@ func (s *Store) SetEntry(ctx context.Context, e Entry) error {
 			WHERE studio_id = :studio AND student_id = :student AND id = :id`, a); err != nil {
 			return err
 		}
-		return standAgain(ctx, tx, e.StudioID, assignment)
+		return standAround(ctx, tx, e.StudioID, assignment)
 	})
 }
 
@@ -199,7 +243,7 @@ func (s *Store) deleteEntries(ctx context.Context, studio, student int64, where 
 			return err
 		}
 		for _, assignment := range gone {
-			if err := standAgain(ctx, tx, studio, assignment); err != nil {
+			if err := standAround(ctx, tx, studio, assignment); err != nil {
 				return err
 			}
 		}

@@ -318,6 +318,12 @@ func (s *Store) assignments(ctx context.Context, q querier, query string, a args
 // EndAssignment takes a lesson from a student; what was practised stays. With
 // 0 it gives it back.
 func (s *Store) EndAssignment(ctx context.Context, studio, student, id int64, at Instant) error {
-	return change(ctx, s.db, "UPDATE assignments SET ended_at = :at WHERE studio_id = :studio AND student_id = :student AND id = :id",
-		args{"studio": studio, "student": student, "id": id, "at": at})
+	return s.in(ctx, func(tx *sqlx.Tx) error {
+		err := change(ctx, tx, "UPDATE assignments SET ended_at = :at WHERE studio_id = :studio AND student_id = :student AND id = :id",
+			args{"studio": studio, "student": student, "id": id, "at": at})
+		if err != nil || at != 0 {
+			return err
+		}
+		return standAgain(ctx, tx, studio, id) // the song may have been practised meanwhile
+	})
 }

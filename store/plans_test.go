@@ -128,7 +128,7 @@ func TestAStudentsPageReadsOnlyTheirs(t *testing.T) {
 func TestWhatWantsALookIsFoundByItsIndex(t *testing.T) {
 	s, one, _ := open(t)
 	s.read.compiled.Clear()
-	_, err := s.Wanting(t.Context(), one, 10, 5)
+	_, err := s.Wanting(t.Context(), one, 10, 10, 5)
 	require.NoError(t, err)
 	var found []string
 	s.read.compiled.Range(func(query, _ any) bool {
@@ -141,5 +141,5 @@ func TestWhatWantsALookIsFoundByItsIndex(t *testing.T) {
 		}
 		return true
 	})
-	assert.ElementsMatch(t, []string{"standings_ready", "standings_stuck", "standings_of_studio"}, found)
+	assert.ElementsMatch(t, []string{"standings_stuck", "standings_stalled", "standings_due", "standings_learnt", "standings_quiet"}, found)
 }

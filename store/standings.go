@@ -24,26 +24,45 @@ type Standing struct {
 	Step         string // empty is the part as a whole
 	Entries      int
 	Minutes      int
+	LastAt       Instant `db:"last_at"`
 	Once         float64
 	Clean        float64
-	Days         int
-	Day          string
+	CleanDays    int `db:"clean_days"`
+	CleanDay     int `db:"clean_day"`
+	Gained       int
+	Practised    int
 	Tries        int
 	Tempo        float64
-	LastAt       Instant `db:"last_at"`
+	TargetDays   int `db:"target_days"`
+	TargetDay    int `db:"target_day"`
+	Learnt       int
+	Failed       bool
+	Looked       int
+	Gap          int
+	Due          int
 }
 
 // Progress is the standing as core/progress reads it, its times in a zone.
 func (s *Standing) Progress(zone *time.Location) progress.Standing {
-	p := progress.Standing{Entries: s.Entries, Once: s.Once, Clean: s.Clean, Days: s.Days, Day: s.Day, Tries: s.Tries, Tempo: s.Tempo}
+	p := progress.Standing{Entries: s.Entries, Once: s.Once, Clean: s.Clean, CleanDays: s.CleanDays, CleanDay: s.CleanDay, Gained: s.Gained, Practised: s.Practised,
+		Tries: s.Tries, Tempo: s.Tempo, TargetDays: s.TargetDays, TargetDay: s.TargetDay, Learnt: s.Learnt, Failed: s.Failed, Looked: s.Looked, Gap: s.Gap}
 	if s.Entries > 0 {
 		p.Last = s.LastAt.Time().In(zone)
 	}
 	return p
 }
 
-func (s *Standing) set(p progress.Standing) {
-	s.Entries, s.Once, s.Clean, s.Days, s.Day, s.Tries, s.Tempo, s.LastAt = p.Entries, p.Once, p.Clean, p.Days, p.Day, p.Tries, p.Tempo, At(p.Last)
+// add brings the standing up to date with an entry; it tells whether that was made after all
+// that are counted in.
+func (s *Standing) add(e progress.Entry, target float64) bool {
+	p, ok := s.Progress(e.At.Location()).With(e, target)
+	if !ok {
+		return false
+	}
+	s.Entries, s.LastAt, s.Once, s.Clean, s.CleanDays, s.CleanDay, s.Gained, s.Practised = p.Entries, At(p.Last), p.Once, p.Clean, p.CleanDays, p.CleanDay, p.Gained, p.Practised
+	s.Tries, s.Tempo, s.TargetDays, s.TargetDay = p.Tries, p.Tempo, p.TargetDays, p.TargetDay
+	s.Learnt, s.Failed, s.Looked, s.Gap, s.Due = p.Learnt, p.Failed, p.Looked, p.Gap, p.Due()
+	return true
 }
 
 // StandingsOf lists where some students are with what is assigned: its parts, and its steps.
@@ -69,26 +88,36 @@ type Wanting struct {
 	Target    float64
 }
 
-// Wanting lists what wants a look in a studio, at most so many that are ready, as many that
-// are stuck and as many that were not practised since a moment; of each the latest practised.
-func (s *Store) Wanting(ctx context.Context, studio int64, since Instant, most int) ([]Wanting, error) {
-	return list[Wanting](ctx, s.read, wantingQuery, args{"studio": studio, "since": since, "most": most})
+// When what is learnt is said, and what is due: the last days.
+const (
+	LearntLately = 14
+	Overdue      = 3
+)
+
+// Wanting lists what wants a look in a studio on a day, as core/progress counts them, at most so
+// many of each kind: who is stuck, or gains no ground; what has been due for a while; what was
+// learnt lately; and of what grows what was not practised since a moment. Of each kind the latest.
+func (s *Store) Wanting(ctx context.Context, studio int64, today int, since Instant, most int) ([]Wanting, error) {
+	return list[Wanting](ctx, s.read, wantingQuery, args{"studio": studio, "since": since, "today": today, "most": most})
 }
 
-// wantingQuery asks for those that are ready, due and stuck, as progress.Standing.Status
-// tells them apart, each by an index of its own.
+// wantingQuery asks for each kind, as progress.Standing.Look tells them apart, by an index of its
+// own.
 var wantingQuery = func() string {
+	stalled := fmt.Sprintf("d.due = 0 AND d.tries < %d AND d.practised >= d.gained + %d", progress.StuckTries, progress.StalledDays)
 	var each []string
-	for _, which := range []string{
-		fmt.Sprintf("d.days >= %d", progress.ReadyDays),
-		fmt.Sprintf("d.days < %d AND d.last_at < :since", progress.ReadyDays),
-		fmt.Sprintf("d.tries >= %d AND d.days < %d AND d.last_at >= :since", progress.StuckTries, progress.ReadyDays),
+	for _, kind := range []struct{ index, which, order string }{
+		{"standings_stuck", fmt.Sprintf("d.due = 0 AND d.tries >= %d", progress.StuckTries), "d.last_at DESC"},
+		{"standings_stalled", fmt.Sprintf("%s AND d.practised > :today - %d", stalled, progress.StalledDays), "d.last_at DESC"},
+		{"standings_due", fmt.Sprintf("d.due > 0 AND d.due <= :today - %d", Overdue), "d.due DESC"},
+		{"standings_learnt", fmt.Sprintf("d.due > 0 AND d.due > :today AND d.learnt > :today - %d", LearntLately), "d.learnt DESC"},
+		{"standings_quiet", "d.due = 0 AND d.last_at < :since", "d.last_at DESC"},
 	} {
 		each = append(each, `SELECT * FROM (SELECT d.*, a.student_id, t.name AS student, a.name AS lesson, p.part, p.target
-			FROM standings d CROSS JOIN assignments a ON a.studio_id = d.studio_id AND a.id = d.assignment_id AND a.ended_at = 0
+			FROM standings d INDEXED BY `+kind.index+` CROSS JOIN assignments a ON a.studio_id = d.studio_id AND a.id = d.assignment_id AND a.ended_at = 0
 			JOIN assignment_parts p ON p.studio_id = d.studio_id AND p.assignment_id = d.assignment_id AND p.part_id = d.part_id AND p.rung = d.rung
 			JOIN students t ON t.studio_id = a.studio_id AND t.id = a.student_id AND t.deleted_at = 0
-			WHERE d.studio_id = :studio AND d.step = '' AND d.entries > 0 AND `+which+` ORDER BY d.last_at DESC LIMIT :most)`)
+			WHERE d.studio_id = :studio AND d.step = '' AND d.entries > 0 AND `+kind.which+` ORDER BY `+kind.order+` LIMIT :most)`)
 	}
 	return strings.Join(each, " UNION ALL ")
 }()
@@ -118,45 +147,88 @@ func zoneOf(ctx context.Context, q querier, studio int64) (*time.Location, error
 	return st.Zone(), err
 }
 
-// progressEntry is an entry as core/progress reads it, for the part as a whole or for a
-// step.
-func progressEntry(e *Entry, zone *time.Location, step string) progress.Entry {
-	return progress.Entry{Tempo: e.Tempo, Clean: e.Clean, At: e.PractisedAt.Time().In(zone), Some: step == "" && e.Some}
+// played is a part as it was played in an entry, or a step of it.
+type played struct {
+	Played
+	step string
+	some bool // not as a whole
+	in   bool // within something longer
 }
 
-// stand brings the standings of its part and its step up to date with an entry that is new.
+// plays are what was played in an entry: its part first, then its step, then what else.
+func (e *Entry) plays() []played {
+	list := []played{{Played: Played{e.PartID, e.Rung}, some: e.Some}}
+	if e.Step != "" {
+		list = append(list, played{Played: Played{e.PartID, e.Rung}, step: e.Step})
+	}
+	for _, p := range e.Also {
+		if p == list[0].Played {
+			list[0].some, list[0].in = false, true
+		} else {
+			list = append(list, played{Played: p, in: true})
+		}
+	}
+	return list
+}
+
+// as is an entry as core/progress reads it.
+func (p *played) as(e *Entry, zone *time.Location) progress.Entry {
+	return progress.Entry{Tempo: e.Tempo, Clean: e.Clean, At: e.PractisedAt.Time().In(zone), Some: p.some, Within: p.in}
+}
+
+// countedIn lists the assignments in which an entry of one counts: its own, and the others of the
+// same song that the student has now.
+func countedIn(ctx context.Context, q querier, studio, assignment int64) ([]int64, error) {
+	return list[int64](ctx, q, `SELECT o.id FROM assignments a JOIN assignments o ON o.studio_id = a.studio_id AND o.student_id = a.student_id AND o.song_id = a.song_id
+		WHERE a.studio_id = :studio AND a.id = :assignment AND (o.ended_at = 0 OR o.id = a.id)`, args{"studio": studio, "assignment": assignment})
+}
+
+// stand brings the standings of its part and its step up to date with an entry that is new, and
+// those of what else was played in it, wherever its student has that.
 func stand(ctx context.Context, tx *sqlx.Tx, e *Entry) error {
 	zone, err := zoneOf(ctx, tx, e.StudioID)
 	if err != nil {
 		return err
 	}
-	steps := []string{""}
-	if e.Step != "" {
-		steps = append(steps, e.Step)
+	in, err := countedIn(ctx, tx, e.StudioID, e.AssignmentID)
+	if err != nil {
+		return err
 	}
-	for _, step := range steps {
-		a := args{"studio": e.StudioID, "assignment": e.AssignmentID, "part": e.PartID, "rung": e.Rung, "step": step}
-		target, err := targetOf(ctx, tx, a)
-		if err != nil {
-			return err
-		}
-		row, err := get[Standing](ctx, tx, `SELECT * FROM standings WHERE studio_id = :studio AND assignment_id = :assignment AND part_id = :part
-			AND rung = :rung AND step = :step`, a)
-		if err != nil && err != ErrNotFound {
-			return err
-		}
-		row.StudioID, row.AssignmentID, row.PartID, row.Rung, row.Step = e.StudioID, e.AssignmentID, e.PartID, e.Rung, step
-		next, ok := row.Progress(zone).With(progressEntry(e, zone, step), target)
-		if !ok { // it was made before one that is there already
-			if err := standOf(ctx, tx, a, target, zone); err != nil {
+	for _, assignment := range in {
+		own := assignment == e.AssignmentID
+		for _, p := range e.plays() {
+			a := args{"studio": e.StudioID, "assignment": assignment, "part": p.PartID, "rung": p.Rung, "step": p.step}
+			if !own {
+				has, err := get[bool](ctx, tx, `SELECT EXISTS (SELECT 1 FROM assignment_parts WHERE studio_id = :studio AND assignment_id = :assignment AND part_id = :part AND rung = :rung)`, a)
+				if err != nil {
+					return err
+				}
+				if !has || p.step != "" {
+					continue
+				}
+			}
+			target, err := targetOf(ctx, tx, a)
+			if err != nil {
 				return err
 			}
-			continue
-		}
-		row.set(next)
-		row.Minutes += e.Minutes
-		if err := keepStanding(ctx, tx, &row); err != nil {
-			return err
+			row, err := get[Standing](ctx, tx, `SELECT * FROM standings WHERE studio_id = :studio AND assignment_id = :assignment AND part_id = :part
+				AND rung = :rung AND step = :step`, a)
+			if err != nil && err != ErrNotFound {
+				return err
+			}
+			row.StudioID, row.AssignmentID, row.PartID, row.Rung, row.Step = e.StudioID, assignment, p.PartID, p.Rung, p.step
+			if !row.add(p.as(e, zone), target) { // it was made before one that is there already
+				if err := standAgain(ctx, tx, e.StudioID, assignment); err != nil {
+					return err
+				}
+				break
+			}
+			if own && !p.in {
+				row.Minutes += e.Minutes
+			}
+			if err := keepStanding(ctx, tx, &row); err != nil {
+				return err
+			}
 		}
 	}
 	return nil
@@ -169,32 +241,12 @@ func targetOf(ctx context.Context, q querier, a args) (float64, error) {
 		(SELECT target_tempo FROM assignments WHERE studio_id = :studio AND id = :assignment), 0)`, a)
 }
 
-// standOf makes one standing again of all its entries.
-func standOf(ctx context.Context, tx *sqlx.Tx, a args, target float64, zone *time.Location) error {
-	entries, err := list[Entry](ctx, tx, `SELECT * FROM entries WHERE studio_id = :studio AND assignment_id = :assignment AND part_id = :part AND rung = :rung
-		AND (:step = '' OR step = :step) ORDER BY practised_at, id`, a)
-	if err != nil {
-		return err
-	}
-	if len(entries) == 0 {
-		return run(ctx, tx, `DELETE FROM standings WHERE studio_id = :studio AND assignment_id = :assignment AND part_id = :part AND rung = :rung AND step = :step`, a)
-	}
-	row := Standing{StudioID: entries[0].StudioID, AssignmentID: entries[0].AssignmentID, PartID: entries[0].PartID, Rung: entries[0].Rung, Step: a["step"].(string)}
-	var p progress.Standing
-	for i := range entries {
-		p, _ = p.With(progressEntry(&entries[i], zone, row.Step), target)
-		row.Minutes += entries[i].Minutes
-	}
-	row.set(p)
-	return keepStanding(ctx, tx, &row)
-}
-
 func keepStanding(ctx context.Context, tx *sqlx.Tx, row *Standing) error {
-	_, err := sqlx.NamedExecContext(ctx, tx, `INSERT INTO standings
-		(studio_id, assignment_id, part_id, rung, step, entries, minutes, once, clean, days, day, tries, tempo, last_at)
-		VALUES (:studio_id, :assignment_id, :part_id, :rung, :step, :entries, :minutes, :once, :clean, :days, :day, :tries, :tempo, :last_at)
-		ON CONFLICT (assignment_id, part_id, rung, step) DO UPDATE SET entries = excluded.entries, minutes = excluded.minutes, once = excluded.once,
-			clean = excluded.clean, days = excluded.days, day = excluded.day, tries = excluded.tries, tempo = excluded.tempo, last_at = excluded.last_at`, row)
+	_, err := sqlx.NamedExecContext(ctx, tx, `INSERT OR REPLACE INTO standings
+		(studio_id, assignment_id, part_id, rung, step, entries, minutes, last_at, once, clean, clean_days, clean_day, gained, practised, tries, tempo,
+			target_days, target_day, learnt, failed, looked, gap, due)
+		VALUES (:studio_id, :assignment_id, :part_id, :rung, :step, :entries, :minutes, :last_at, :once, :clean, :clean_days, :clean_day, :gained, :practised, :tries, :tempo,
+			:target_days, :target_day, :learnt, :failed, :looked, :gap, :due)`, row)
 	return err
 }
 
@@ -220,9 +272,21 @@ func (s *Store) Restand(ctx context.Context, studio, assignment int64) error {
 	})
 }
 
-// standAgain makes all standings of an assignment again of its entries: its targets may
-// have changed, or the zone of its days, or entries were removed. The entries are read once,
-// in the order of time, one after the other: there may be any number of them.
+// standAround makes the standings again in which an entry of an assignment counts.
+func standAround(ctx context.Context, tx *sqlx.Tx, studio, assignment int64) error {
+	in, err := countedIn(ctx, tx, studio, assignment)
+	for _, id := range in {
+		if err == nil {
+			err = standAgain(ctx, tx, studio, id)
+		}
+	}
+	return err
+}
+
+// standAgain makes all standings of an assignment again of its entries, and of those of the same
+// song: its targets may have changed, or the zone of its days, or entries were removed. The
+// entries are read once, in the order of time, one after the other: there may be any number of
+// them.
 func standAgain(ctx context.Context, tx *sqlx.Tx, studio, assignment int64) error {
 	own := args{"studio": studio, "assignment": assignment}
 	zone, err := zoneOf(ctx, tx, studio)
@@ -232,34 +296,45 @@ func standAgain(ctx context.Context, tx *sqlx.Tx, studio, assignment int64) erro
 	if err := run(ctx, tx, "DELETE FROM standings WHERE studio_id = :studio AND assignment_id = :assignment", own); err != nil {
 		return err
 	}
+	parts, err := list[Part](ctx, tx, "SELECT part_id, rung FROM assignment_parts WHERE studio_id = :studio AND assignment_id = :assignment", own)
+	if err != nil {
+		return err
+	}
+	has := map[Played]bool{}
+	for _, p := range parts {
+		has[Played{p.PartID, p.Rung}] = true
+	}
 	type key struct {
-		part song.PartID
-		rung arrange.Rung
+		Played
 		step string
 	}
-	rows, made := map[key]*Standing{}, map[key]progress.Standing{}
-	targets := map[song.PartID]float64{}
+	rows, targets := map[key]*Standing{}, map[song.PartID]float64{}
 	var order []key
-	err = each(ctx, tx, "SELECT * FROM entries WHERE studio_id = :studio AND assignment_id = :assignment ORDER BY +practised_at, id", own, func(e *Entry) error {
-		target, ok := targets[e.PartID]
-		if !ok {
-			if target, err = targetOf(ctx, tx, args{"studio": studio, "assignment": assignment, "part": e.PartID}); err != nil {
-				return err
+	err = each(ctx, tx, `SELECT * FROM entries WHERE studio_id = :studio AND assignment_id IN (SELECT o.id FROM assignments a
+			JOIN assignments o ON o.studio_id = a.studio_id AND o.student_id = a.student_id AND o.song_id = a.song_id
+			WHERE a.studio_id = :studio AND a.id = :assignment)
+		ORDER BY +practised_at, id`, own, func(e *Entry) error {
+		theirs := e.AssignmentID == assignment
+		for _, p := range e.plays() {
+			if !theirs && (p.step != "" || !has[p.Played]) {
+				continue
 			}
-			targets[e.PartID] = target
-		}
-		steps := []string{""}
-		if e.Step != "" {
-			steps = append(steps, e.Step)
-		}
-		for _, step := range steps {
-			k := key{e.PartID, e.Rung, step}
+			target, ok := targets[p.PartID]
+			if !ok {
+				if target, err = targetOf(ctx, tx, args{"studio": studio, "assignment": assignment, "part": p.PartID}); err != nil {
+					return err
+				}
+				targets[p.PartID] = target
+			}
+			k := key{p.Played, p.step}
 			if rows[k] == nil {
-				rows[k] = &Standing{StudioID: studio, AssignmentID: assignment, PartID: e.PartID, Rung: e.Rung, Step: step}
+				rows[k] = &Standing{StudioID: studio, AssignmentID: assignment, PartID: p.PartID, Rung: p.Rung, Step: p.step}
 				order = append(order, k)
 			}
-			made[k], _ = made[k].With(progressEntry(e, zone, step), target)
-			rows[k].Minutes += e.Minutes
+			rows[k].add(p.as(e, zone), target)
+			if theirs && !p.in {
+				rows[k].Minutes += e.Minutes
+			}
 		}
 		return nil
 	})
@@ -267,7 +342,6 @@ func standAgain(ctx context.Context, tx *sqlx.Tx, studio, assignment int64) erro
 		return err
 	}
 	for _, k := range order {
-		rows[k].set(made[k])
 		if err := keepStanding(ctx, tx, rows[k]); err != nil {
 			return err
 		}

@@ -342,7 +342,7 @@ func TestStudiosAreApart(t *testing.T) {
 		"to stand again":        count(s.Restandings(ctx, two)),
 		"assignments of lesson": count(s.AssignmentsOfLesson(ctx, two, g.lesson)),
 		"standings":             count(s.StandingsOf(ctx, two, g.student)),
-		"wanting":               count(s.Wanting(ctx, two, 1<<40, 10)),
+		"wanting":               count(s.Wanting(ctx, two, 100, 1<<40, 10)),
 		"students":              count(s.ListedStudents(ctx, two, "", 0, 0)),
 		"names":                 count(s.StudentNames(ctx, two)),
 		"lessons":               count(s.LessonNames(ctx, two)),

@@ -262,44 +262,95 @@ func (s Standings) StepProgress(a *store.Assignment, id lesson.StepID) (got less
 		}
 	}
 	if !id.IsZero() && id.OfWhole() {
-		p := LoggedTo(id.Part, a.Parts)
-		add(s.parts[partKey{a.ID, p.PartID, p.Rung}])
+		add(s.whole(a, id.Part))
 	}
 	return got
+}
+
+// Been is what a student has of the steps of a lesson on a day. The zero Been is nothing.
+type Been struct {
+	Done   []bool
+	Rested []int // days of the calendar since each was practised
+	Due    []int // the day on which what is learnt of it is looked at again, 1 today; 0 for nothing
+	Gap    []int // days before that
 }
 
 // unheard is for how many days a step has rested that is done and was never practised by itself.
 const unheard = 99
 
-// Rested tells for how many days of the calendar each step of an assignment has not been
-// practised, at a time whose zone is that of the days.
-func (s Standings) Rested(steps []lesson.Step, a *store.Assignment, now time.Time) []int {
-	list := make([]int, len(steps))
+// Been is what a student has of the steps of an assignment at a time whose zone is that of the
+// days. A part that is learnt is looked at by its last step.
+func (s Standings) Been(steps []lesson.Step, a *store.Assignment, now time.Time) Been {
+	today, n := progress.DayOf(now), len(steps)
+	b := Been{s.Done(steps, a), make([]int, n), make([]int, n), make([]int, n)}
 	for i := range steps {
 		id := steps[i].ID
 		rows := s.steps[stepKey{a.ID, id.String()}]
 		if id.OfWhole() {
-			p := LoggedTo(id.Part, a.Parts)
-			rows = append(slices.Clone(rows), s.parts[partKey{a.ID, p.PartID, p.Rung}])
+			whole := s.whole(a, id.Part)
+			rows = append(slices.Clone(rows), whole)
+			if whole.Due > 0 && b.Done[i] && lastOfPart(steps, i) {
+				b.Due[i], b.Gap[i] = max(whole.Due-today+1, 1), whole.Gap
+			}
 		}
-		list[i] = unheard
+		b.Rested[i] = unheard
 		for _, row := range rows {
 			if row.LastAt != 0 {
-				list[i] = min(list[i], max(progress.DayOf(now)-progress.DayOf(row.LastAt.Time().In(now.Location())), 0))
+				b.Rested[i] = min(b.Rested[i], max(today-progress.DayOf(row.LastAt.Time().In(now.Location())), 0))
 			}
+		}
+	}
+	return b
+}
+
+// whole is the standing of a part of an assignment as a whole.
+func (s Standings) whole(a *store.Assignment, id song.PartID) store.Standing {
+	p := LoggedTo(id, a.Parts)
+	return s.parts[partKey{a.ID, p.PartID, p.Rung}]
+}
+
+// lastOfPart tells whether a step is the last one of its part as a whole.
+func lastOfPart(steps []lesson.Step, i int) bool {
+	id := steps[i].ID
+	return id.OfWhole() && !slices.ContainsFunc(steps[i+1:], func(s lesson.Step) bool { return s.ID.OfWhole() && s.ID.Part == id.Part })
+}
+
+// Look is where a student is with a part of an assignment, at a time whose zone is that of the
+// days.
+func (s Standings) Look(a *store.Assignment, p *store.Part, now time.Time) progress.Look {
+	row := s.parts[partKey{a.ID, p.PartID, p.Rung}]
+	own := row.Progress(now.Location())
+	return own.Look(p.Target, now)
+}
+
+// Done tells which steps of an assignment a student has. The last step of a part is to be done
+// again where the part was learnt and the last look at it was not clean.
+func (s Standings) Done(steps []lesson.Step, a *store.Assignment) []bool {
+	list := lesson.Done(steps, func(step *lesson.Step) lesson.Progress { return s.StepProgress(a, step.ID) })
+	for i := range steps {
+		if list[i] && lastOfPart(steps, i) && s.whole(a, steps[i].ID.Part).Failed {
+			list[i] = false
 		}
 	}
 	return list
 }
 
-// Status is where a student is with a part of an assignment.
-func (s Standings) Status(a *store.Assignment, p *store.Part, home *store.Studio, now store.Instant) progress.Status {
-	own := s.parts[partKey{a.ID, p.PartID, p.Rung}]
-	zone := home.Zone()
-	return own.Progress(zone).Status(p.Target, now.Time().In(zone))
-}
-
-// Done tells which steps of an assignment a student has.
-func (s Standings) Done(steps []lesson.Step, a *store.Assignment) []bool {
-	return lesson.Done(steps, func(step *lesson.Step) lesson.Progress { return s.StepProgress(a, step.ID) })
+// PlayedIn are the parts of an assignment that are played as a whole within a step: the parts of
+// the roadmap within the whole way, two within their join.
+func PlayedIn(id lesson.StepID, g *song.Song, parts []store.Part) (list store.Plays) {
+	if id.Kind != lesson.Form || id.Cut != [2]int{} {
+		return nil
+	}
+	in := map[song.PartID]bool{id.Part: true, id.Into: true}
+	if id.Into == 0 {
+		for _, leg := range g.Order {
+			in[g.PartID(leg.Part)] = true
+		}
+	}
+	for _, p := range parts {
+		if p.Rung != "" && in[p.PartID] {
+			list = append(list, store.Played{PartID: p.PartID, Rung: p.Rung})
+		}
+	}
+	return list
 }

@@ -24,6 +24,7 @@ import (
 	"valleyside/core/hand"
 	"valleyside/core/lesson"
 	"valleyside/core/neck"
+	"valleyside/core/progress"
 	"valleyside/core/sheet"
 	"valleyside/core/song"
 	"valleyside/core/voicing"
@@ -141,7 +142,7 @@ func TestPartsKeepWhatIsTheirs(t *testing.T) {
 	assert.Equal(t, [2]int{5, 5}, [2]int{taught.Step(piece).From, taught.Step(piece).To})
 	assert.Equal(t, "gently", taught.Step(piece).Words)
 	assert.Equal(t, 70.0, k.standings().StepProgress(&a, piece).Clean, "and its practice")
-	assert.Equal(t, 80.0, k.standings().Status(&a, &a.Parts[0], &store.Studio{}, k.now).Clean)
+	assert.Equal(t, 80.0, k.standings().Look(&a, &a.Parts[0], k.now.Time()).Clean)
 
 	// Cut in two: the first piece is what it was, the other is there with it.
 	k.save("title: T\ntempo: 90\n\nUp:\n| 9A 9A | 0A 3A | 5A 7A |\n\nDown:\n| C - - G | Am - F - |\n\nEnd:\n| C | G |\n")
@@ -609,22 +610,77 @@ func TestRested(t *testing.T) {
 	first := &steps.Steps[0]
 	k.log(first.ID.Part, first.ID, first.Goal, 5)
 	now := k.now.Time()
-	done, rested := k.standings().Done(steps.Steps, &a), k.standings().Rested(steps.Steps, &a, now)
-	require.True(t, done[0])
-	assert.Equal(t, 0, rested[0])
-	assert.Equal(t, 1, k.standings().Rested(steps.Steps, &a, now.AddDate(0, 0, 1))[0])
-	assert.Greater(t, rested[1], 30)
-	today := func(rested []int) (list []int) {
-		w := studio.WeekOf([]*studio.Taught{steps}, [][]bool{done}, [][]int{rested}, 60)
-		for _, p := range w.Today() {
+	been := k.standings().Been(steps.Steps, &a, now)
+	require.True(t, been.Done[0])
+	assert.Equal(t, 0, been.Rested[0])
+	assert.Equal(t, 1, k.standings().Been(steps.Steps, &a, now.AddDate(0, 0, 1)).Rested[0])
+	assert.Greater(t, been.Rested[1], 30)
+	today := func() (list []int) {
+		w := studio.WeekOf([]*studio.Taught{steps}, []studio.Been{been}, 60, 60)
+		for _, p := range w.Day(0) {
 			list = append(list, p.Step)
 		}
-		assert.Zero(t, w.Day(0, 0), "it is done")
+		assert.Zero(t, w.Begins(0, 0), "it is done")
 		return list
 	}
-	assert.NotContains(t, today(rested), 0)
-	rested[0] = 3
-	assert.Contains(t, today(rested), 0, "after some days it does, beside what is new")
+	assert.NotContains(t, today(), 0)
+	been.Rested[0] = 3
+	assert.Contains(t, today(), 0, "after some days it does, beside what is new")
+}
+
+// A part that is learnt comes again by its last step on the day on which it is due, and not before
+// unless there is nothing else; where it slips, that step is to be done again. Playing the whole
+// way is a look at each of its parts.
+func TestReviewsOfParts(t *testing.T) {
+	k := newTaught(t, riffs)
+	steps := k.steps()
+	a := k.assignment()
+	ids := map[song.PartID]int{} // the last step of each part
+	for i := range steps.Steps {
+		if id := steps.Steps[i].ID; id.OfWhole() {
+			ids[id.Part] = i
+		}
+	}
+	part := a.Parts[0]
+	last := ids[part.PartID]
+	on := func(day int) time.Time { return k.now.Time().AddDate(0, 0, day) }
+	log := func(day int, id lesson.StepID, clean int) {
+		require.NoError(t, k.Store.AddEntry(t.Context(), store.Entry{StudioID: k.home, StudentID: k.student, AssignmentID: k.given, PartID: part.PartID, Rung: part.Rung, Step: id.String(),
+			Tempo: part.Target, Clean: clean, Minutes: 4, Some: !id.OfWhole(), Also: studio.PlayedIn(id, steps.Song, a.Parts), PractisedAt: store.At(on(day)), SentID: fmt.Sprint(day, id)}))
+	}
+	whole := steps.Steps[last].ID
+	log(0, whole, 3)
+	log(1, whole, 3)
+	reviews := func(day int) (list []int) {
+		been := k.standings().Been(steps.Steps, &a, on(day))
+		w := studio.WeekOf([]*studio.Taught{steps}, []studio.Been{been}, 20, 20)
+		for d := range 7 {
+			for _, p := range w.Day(d) {
+				if p.Review {
+					require.Equal(t, last, p.Step)
+					list = append(list, day+d)
+				}
+			}
+		}
+		return list
+	}
+	require.True(t, k.standings().Been(steps.Steps, &a, on(1)).Done[last])
+	assert.Equal(t, []int{3}, reviews(1)[:1], "two days after")
+	assert.Equal(t, []int{6}, reviews(6)[:1], "overdue: at once")
+
+	log(6, lesson.StepID{Kind: lesson.Form}, 1)
+	assert.Equal(t, []int{11}, reviews(6), "the whole way was a look: five days from then")
+	for _, p := range a.Parts[1:] {
+		look := k.standings().Look(&a, &p, on(6))
+		assert.InDelta(t, min(part.Target/p.Target, 1), look.Walked, 1e-9, "and it was played with the rest")
+	}
+	log(11, whole, 0)
+	been := k.standings().Been(steps.Steps, &a, on(11))
+	assert.False(t, been.Done[last], "back on the list")
+	assert.Equal(t, progress.Slipped, k.standings().Look(&a, &part, on(11)).Why)
+	log(12, whole, 3)
+	assert.True(t, k.standings().Been(steps.Steps, &a, on(12)).Done[last])
+	assert.Equal(t, []int{14}, reviews(12)[:1], "the gap is half of five days")
 }
 
 // A week of two songs: both have their turn from the first day on, no day is longer than the
@@ -633,7 +689,7 @@ func TestWeekOfTwoSongs(t *testing.T) {
 	k := newTaught(t, riffs)
 	one, two := k.steps(), k.steps()
 	const minutes = 15
-	w := studio.WeekOf([]*studio.Taught{one, nil, two}, [][]bool{nil, nil, nil}, [][]int{nil, nil, nil}, minutes)
+	w := studio.WeekOf([]*studio.Taught{one, nil, two}, make([]studio.Been, 3), minutes, minutes)
 	in := map[int]bool{}
 	for _, p := range append(slices.Clone(w.Days[0]), w.Days[1]...) {
 		in[p.Lesson] = true
@@ -645,16 +701,16 @@ func TestWeekOfTwoSongs(t *testing.T) {
 			sum += p.Minutes
 			lesson := map[int]*studio.Taught{0: one, 2: two}[p.Lesson]
 			require.Less(t, p.Step, len(lesson.Steps))
-			assert.Equal(t, w.Day(p.Lesson, p.Step) < d+1, p.Again)
+			assert.Equal(t, w.Begins(p.Lesson, p.Step) < d+1, p.Again)
 		}
 		assert.LessOrEqual(t, sum, minutes, "day %d", d+1)
 		assert.Positive(t, sum, "day %d", d+1)
 	}
-	alone := studio.WeekOf([]*studio.Taught{one}, [][]bool{nil}, [][]int{nil}, minutes)
+	alone := studio.WeekOf([]*studio.Taught{one}, make([]studio.Been, 1), minutes, minutes)
 	assert.Greater(t, len(w.Days), len(alone.Days))
 	steps, on := w.Of(0, 7)
 	for _, i := range steps {
 		first := slices.Index(on[i], true)
-		assert.Equal(t, w.Day(0, i), first+1, "its first box is on its day")
+		assert.Equal(t, w.Begins(0, i), first+1, "its first box is on its day")
 	}
 }

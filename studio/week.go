@@ -1,7 +1,6 @@
 package studio
 
 import (
-	"valleyside/core/lesson"
 	"valleyside/core/schedule"
 )
 
@@ -18,12 +17,12 @@ type Planned struct {
 	Step    int // of the steps of the lesson
 	Minutes int
 	Again   bool // it was begun before
+	Review  bool // it is learnt, and looked at again
 }
 
-// WeekOf plans the steps of lessons from today on, so many minutes a day. done tells by lesson
-// which steps are done, and rested for how many days; a nil one is none. A lesson that could not be
-// made is nil.
-func WeekOf(lessons []*Taught, done [][]bool, rested [][]int, perDay int) Week {
+// WeekOf plans the steps of lessons from today on, so many minutes a day, of which today has some
+// left. been is by lesson what the student has. A lesson that could not be made is nil.
+func WeekOf(lessons []*Taught, been []Been, perDay, today int) Week {
 	var items []schedule.Item
 	var planned []Planned
 	songs := 0
@@ -38,9 +37,9 @@ func WeekOf(lessons []*Taught, done [][]bool, rested [][]int, perDay int) Week {
 		for _, it := range items {
 			things = max(things, it.Thing)
 		}
-		for i, it := range t.Items(done[k]) {
+		for i, it := range t.Items(been[k].Done) {
 			if it.Song = songs; it.Done {
-				it.Rested = rested[k][i]
+				it.Rested, it.Due, it.Gap = been[k].Rested[i], been[k].Due[i], been[k].Gap[i]
 			}
 			for _, list := range [][]int{it.After, it.Apart, it.Within} {
 				for n := range list {
@@ -55,10 +54,7 @@ func WeekOf(lessons []*Taught, done [][]bool, rested [][]int, perDay int) Week {
 		songs++
 		w.days[k] = make([]int, len(t.Steps))
 	}
-	if perDay <= 0 {
-		perDay = lesson.UsualMinutes
-	}
-	plan := schedule.Make(items, perDay, ahead)
+	plan := schedule.Make(items, perDay, today, ahead)
 	for i, p := range planned {
 		w.days[p.Lesson][p.Step] = max(plan.First[i], 0)
 	}
@@ -66,7 +62,7 @@ func WeekOf(lessons []*Taught, done [][]bool, rested [][]int, perDay int) Week {
 		var day []Planned
 		for _, s := range slots {
 			p := planned[s.Item]
-			p.Minutes, p.Again = s.Minutes, s.Again
+			p.Minutes, p.Again, p.Review = s.Minutes, s.Again, s.Review
 			day = append(day, p)
 		}
 		w.Days = append(w.Days, day)
@@ -74,15 +70,15 @@ func WeekOf(lessons []*Taught, done [][]bool, rested [][]int, perDay int) Week {
 	return w
 }
 
-// Day is the day on which a step of a lesson is begun, from 1; 0 where it is done.
-func (w *Week) Day(lesson, step int) int { return w.days[lesson][step] }
+// Begins is the day on which a step of a lesson is begun, from 1; 0 where it is done.
+func (w *Week) Begins(lesson, step int) int { return w.days[lesson][step] }
 
-// Today is what is practised on the first day.
-func (w *Week) Today() []Planned {
-	if len(w.Days) == 0 {
+// Day is what is practised on a day, 0 today.
+func (w *Week) Day(n int) []Planned {
+	if n >= len(w.Days) {
 		return nil
 	}
-	return w.Days[0]
+	return w.Days[n]
 }
 
 // Of lists the steps of a lesson on the first days, each once, and on which of those days it is

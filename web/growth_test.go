@@ -233,7 +233,7 @@ func TestListsComeInPages(t *testing.T) {
 	}
 	_, err := h.store.DB().ExecContext(t.Context(), "UPDATE students SET lesson_day = 1, lesson_time = '1' || (id % 10) || ':30'")
 	require.NoError(t, err)
-	_, err = h.store.DB().ExecContext(t.Context(), "UPDATE standings SET days = 2 WHERE assignment_id % 2 = 0")
+	_, err = h.store.DB().ExecContext(t.Context(), "UPDATE standings SET tries = 5, due = 0 WHERE assignment_id % 2 = 0")
 	require.NoError(t, err)
 	today := v.get("/").body
 	assert.Equal(t, 12, strings.Count(today, `class="row appointment"`))

@@ -485,7 +485,7 @@ func (s *lessonbook) daysOf(c *echo.Context, v *lessonView, as *asked) error {
 	}
 	at := all.lessonAt(as.Lesson.ID)
 	for i := range v.Steps {
-		v.Steps[i].Day = all.Week.Day(at, i)
+		v.Steps[i].Day = all.Week.Begins(at, i)
 		v.Steps[i].Done = v.Steps[i].Day == 0
 		v.Days = max(v.Days, v.Steps[i].Day)
 	}

@@ -325,9 +325,9 @@ func args(pairs ...any) (map[string]any, error) {
 }
 
 var functions = template.FuncMap{
-	"advice": words.Speaker{}.Advice,
-	"num":    func(v float64) string { return strconv.FormatFloat(math.Round(v*100)/100, 'f', -1, 64) },
-	"grade":  func(v float64) string { return strconv.FormatFloat(v, 'f', 1, 64) },
+	"lookwords": words.Speaker{}.Look,
+	"num":       func(v float64) string { return strconv.FormatFloat(math.Round(v*100)/100, 'f', -1, 64) },
+	"grade":     func(v float64) string { return strconv.FormatFloat(v, 'f', 1, 64) },
 	"clock": func(seconds float64) string {
 		s := int(math.Round(seconds))
 		return fmt.Sprintf("%d:%02d", s/60, s%60)

@@ -48,13 +48,13 @@ func TestAroundNow(t *testing.T) {
 // Of many lessons a list shows those that want the teacher most, in their order.
 func TestTellingLessons(t *testing.T) {
 	stands := func(id int64, state progress.State) lessonProgress {
-		l := lessonProgress{Parts: []partProgress{{Status: progress.Status{State: state}}}}
+		l := lessonProgress{Parts: []partProgress{{Look: progress.Look{State: state}}}}
 		l.ID, l.Telling = id, &l.Parts[0]
 		return l
 	}
 	without := lessonProgress{}
 	without.ID = 9
-	shown, more := telling([]lessonProgress{stands(1, progress.New), without, stands(3, progress.Stuck), stands(4, progress.Growing), stands(5, progress.Ready)})
+	shown, more := telling([]lessonProgress{stands(1, progress.New), without, stands(3, progress.Stuck), stands(4, progress.Growing), stands(5, progress.Due)})
 	var ids []int64
 	for _, l := range shown {
 		ids = append(ids, l.ID)

@@ -103,7 +103,7 @@ func TestToday(t *testing.T) {
 	page := v.get("/").body
 	assert.Contains(t, page, "Who comes today")
 	assert.NotContains(t, page, "Other")
-	assert.Contains(t, page, "the last three tries were not clean, the latest at 90")
+	assert.Contains(t, page, "the last three tries were not clean: go back to 82")
 	assert.Equal(t, 3, strings.Count(page, "“hm”"), "what was practised this week")
 	assert.Less(t, strings.Index(page, `class="name" href="`+early), strings.Index(page, `class="name" href="`+late), "by the time of day")
 

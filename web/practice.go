@@ -28,7 +28,9 @@ type practiceView struct {
 	Student store.Student
 	Token   string
 	Today   []practiceStep
-	Minutes int // of today's steps
+	More    []practiceStep // of tomorrow, for who has practised today and likes more
+	Minutes int            // of today's steps
+	Spent   int            // minutes that were practised today
 	Songs   []practiceSong
 	Recent  []studentEntry
 	Logged  bool
@@ -44,7 +46,7 @@ type practiceSong struct {
 	Parts   []practicePart
 	At, Of  int // the step that is next, and how many there are
 	Next    []string
-	Learnt  []string // parts that are ready
+	Learnt  []string // parts that are
 	Trouble string   // why its steps could not be made; empty where they could
 }
 
@@ -52,7 +54,7 @@ type practiceSong struct {
 type practicePart struct {
 	handoutPart
 	logForm
-	Status partProgress
+	Look   progress.Look
 	Shapes []shapeView
 }
 
@@ -63,6 +65,7 @@ type practiceStep struct {
 	Lesson string
 	Order  int  // of the day
 	Again  bool // it was begun on another day
+	Review bool // it is learnt, and looked at again
 }
 
 // Keys are those that work its player: it has them all where it is open.
@@ -137,7 +140,7 @@ func (s *ownPage) practicePage(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	v := practiceView{Page: s.page(c, "Practice", ""), Student: st, Token: c.Param("token"), Logged: c.QueryParam("logged") != ""}
+	v := practiceView{Page: s.page(c, "Practice", ""), Student: st, Token: c.Param("token"), Logged: c.QueryParam("logged") != "", Spent: all.Spent}
 	sums, err := s.Store.Sums(ctx, st.StudioID, st.ID)
 	if err != nil {
 		return err
@@ -172,7 +175,7 @@ type practised struct {
 func (p *practised) show() error {
 	v, a, c := p.view, p.a, p.c
 	st := v.Student
-	look, t, done, stands := p.all.Looks[p.at], p.all.Taught[p.at], p.all.Done[p.at], p.all.Stands
+	look, t, done, stands := p.all.Looks[p.at], p.all.Taught[p.at], p.all.Been[p.at].Done, p.all.Stands
 	own := practiceSong{ID: a.ID, Name: a.Name}
 	failed := func(err error) error {
 		var bad *studio.BadPlan
@@ -189,35 +192,33 @@ func (p *practised) show() error {
 	music := fmt.Sprintf("/s/%s/music/%d?v=%s&what=", v.Token, a.ID, soundMark(look))
 	own.At = slices.Index(done, false) + 1
 	listed := listed(c, t.Lesson, t.Steps)
-	today := []int{}
 	width := drawnTo(c, practiceWidth, 38)
-	for order, slot := range p.all.Week.Today() {
-		if slot.Lesson != p.at || order >= todaysSteps {
-			continue
+	shown := []int{}
+	day := func(slots []studio.Planned, list *[]practiceStep) error {
+		for order, slot := range slots {
+			if slot.Lesson != p.at || order >= todaysSteps || slices.Contains(shown, slot.Step) {
+				continue
+			}
+			one, err := p.step(t, listed[slot.Step], slot, music, width)
+			if err != nil {
+				return err
+			}
+			one.Order = order
+			shown, *list = append(shown, slot.Step), append(*list, one)
 		}
-		i := slot.Step
-		today = append(today, i)
-		step := &t.Steps[i]
-		pane, err := p.pane(c, t, listed[i], studio.Player(&st), width)
-		if err != nil {
+		return nil
+	}
+	if err := day(p.all.Week.Day(0), &v.Today); err != nil {
+		return failed(err)
+	}
+	if v.Spent > 0 {
+		if err := day(p.all.Week.Day(1), &v.More); err != nil {
 			return failed(err)
 		}
-		one := practiceStep{stepPane: pane, Lesson: a.Name, Order: order, Again: slot.Again, logForm: p.form(heard{Step: step.ID}, music)}
-		part := p.partOf(t, step)
-		one.PartID, one.logForm.Part, one.LogRung, one.Step = part.PartID, part.Part, part.Rung, step.ID.String()
-		one.logForm.Start, one.logForm.Goal = math.Round(step.Next(stands.StepProgress(&a, step.ID))), step.Goal
-		one.logForm.Minutes = slot.Minutes
-		for _, d := range one.Drills {
-			for _, e := range d.Exercises {
-				v.Keep = append(v.Keep, music+url.QueryEscape(e.What))
-			}
-		}
-		v.Minutes += slot.Minutes
-		v.Today = append(v.Today, one)
 	}
 	const ahead = 2
 	for i := range t.Steps {
-		if !done[i] && !slices.Contains(today, i) && len(own.Next) < ahead {
+		if !done[i] && !slices.Contains(shown, i) && len(own.Next) < ahead {
 			own.Next = append(own.Next, listed[i].Title)
 		}
 	}
@@ -227,13 +228,13 @@ func (p *practised) show() error {
 		if !ok {
 			continue
 		}
-		one := practicePart{handoutPart: drawn, Status: l.Parts[i], logForm: p.form(heard{Part: part.PartID}, music)}
-		one.PartID, one.Part, one.LogRung, one.Start, one.Goal = part.PartID, part.Part, part.Rung, math.Round(l.Parts[i].Next), drawn.Tempo
+		one := practicePart{handoutPart: drawn, Look: l.Parts[i].Look, logForm: p.form(heard{Part: part.PartID}, music)}
+		one.PartID, one.Part, one.LogRung, one.Start, one.Goal = part.PartID, part.Part, part.Rung, math.Round(l.Parts[i].Tempo), drawn.Tempo
 		if at, ok := t.Song.PartWith(part.PartID); ok {
 			one.Shapes = shapesOf(c, t, t.Shapes(at), studio.Player(&st), smallShape)
 		}
-		one.Open = len(p.all.Week.Today()) == 0 && len(v.Songs) == 0 && len(own.Parts) == 0
-		if l.Parts[i].State == progress.Ready {
+		one.Open = len(p.all.Week.Day(0)) == 0 && len(v.Songs) == 0 && len(own.Parts) == 0
+		if state := l.Parts[i].State; state == progress.Learnt || state == progress.Due {
 			own.Learnt = append(own.Learnt, part.Part)
 		}
 		own.Parts = append(own.Parts, one)
@@ -242,9 +243,37 @@ func (p *practised) show() error {
 	return nil
 }
 
+// step is a step of a day.
+func (p *practised) step(t *studio.Taught, view stepView, slot studio.Planned, music string, width float64) (practiceStep, error) {
+	v, step := p.view, &t.Steps[slot.Step]
+	pane, err := p.pane(p.c, t, view, studio.Player(&v.Student), width)
+	if err != nil {
+		return practiceStep{}, err
+	}
+	one := practiceStep{stepPane: pane, Lesson: p.a.Name, Again: slot.Again, Review: slot.Review, logForm: p.form(heard{Step: step.ID}, music)}
+	part := p.partOf(t, step)
+	one.PartID, one.logForm.Part, one.LogRung, one.Step = part.PartID, part.Part, part.Rung, step.ID.String()
+	one.logForm.Start, one.logForm.Goal = math.Round(step.Next(p.all.Stands.StepProgress(&p.a, step.ID))), step.Goal
+	if slot.Review {
+		one.logForm.Start = step.Goal
+	}
+	one.logForm.Minutes = slot.Minutes
+	for _, d := range one.Drills {
+		for _, e := range d.Exercises {
+			v.Keep = append(v.Keep, music+url.QueryEscape(e.What))
+		}
+	}
+	return one, nil
+}
+
 // inOrder puts today's steps of all songs in the order in which they are practised.
 func (v *practiceView) inOrder() {
-	slices.SortStableFunc(v.Today, func(a, b practiceStep) int { return a.Order - b.Order })
+	for _, list := range [][]practiceStep{v.Today, v.More} {
+		slices.SortStableFunc(list, func(a, b practiceStep) int { return a.Order - b.Order })
+	}
+	for i := range v.Today {
+		v.Minutes += v.Today[i].logForm.Minutes
+	}
 	for i := range v.Today {
 		v.Today[i].Open = i == 0
 	}
@@ -377,6 +406,13 @@ func (s *ownPage) practisedOf(c *echo.Context, a *store.Assignment, e *store.Ent
 	}
 	e.Step = id.String()
 	e.Some = e.Some || !id.OfWhole()
+	if id.Kind == lesson.Form {
+		ids, err := s.Store.SongParts(c.Request().Context(), a.StudioID, a.SongID, a.SongSave)
+		if err != nil {
+			return err
+		}
+		e.Also = studio.PlayedIn(id, s.house.Read(a.StudioID, a.Sheet, ids), a.Parts)
+	}
 	return nil
 }
 

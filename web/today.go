@@ -9,7 +9,9 @@ import (
 
 	"github.com/labstack/echo/v5"
 
+	"valleyside/core/arrange"
 	"valleyside/core/progress"
+	"valleyside/core/song"
 	"valleyside/store"
 	"valleyside/studio"
 )
@@ -20,8 +22,9 @@ type todayView struct {
 	Next    []appointment // or who comes next, where nobody does
 	NextDay time.Time
 	Stuck   []newsOfStudent
-	Ready   []newsOfStudent
 	Due     []newsOfStudent
+	Learnt  []newsOfStudent // lately
+	Quiet   []newsOfStudent // not practised for long
 	Recent  []store.RecentEntry
 	More    bool // wants a look beside those
 	Others  int  // come on the day beside those that are shown, unless it is whole
@@ -157,7 +160,7 @@ func telling(lessons []lessonProgress) ([]lessonProgress, int) {
 		if a.Telling == nil || b.Telling == nil {
 			return cmp.Compare(len(b.Parts), len(a.Parts)) // one without parts last
 		}
-		return progress.ForTeacher(a.Telling.Status, b.Telling.Status)
+		return progress.ForTeacher(a.Telling.Look, b.Telling.Look)
 	})
 	shown := map[int64]bool{}
 	for _, l := range first[:mostLessons] {
@@ -168,27 +171,36 @@ func telling(lessons []lessonProgress) ([]lessonProgress, int) {
 
 // news is what wants a look, by the names of the students.
 func (s *roster) news(c *echo.Context, v *todayView) error {
-	at, now := home(c), s.Now()
+	at := home(c)
 	zone := at.Zone()
-	rows, err := s.Store.Wanting(c.Request().Context(), at.ID, store.At(now.Add(-progress.DueAfter)), mostNews+1)
+	now := s.Now().In(zone)
+	rows, err := s.Store.Wanting(c.Request().Context(), at.ID, progress.DayOf(now), store.At(now.AddDate(0, 0, -progress.QuietDays-1)), mostNews+1)
 	if err != nil {
 		return err
 	}
+	type of struct {
+		assignment int64
+		part       song.PartID
+		rung       arrange.Rung
+	}
+	seen := map[of]bool{} // who is stuck may not have been heard from either
 	for i := range rows {
 		w := &rows[i]
-		status := w.Progress(zone).Status(w.Target, now.In(zone))
-		list := map[progress.State]*[]newsOfStudent{progress.Stuck: &v.Stuck, progress.Ready: &v.Ready, progress.Due: &v.Due}[status.State]
-		if list == nil {
-			continue // of this very second
+		stands := w.Progress(zone)
+		look, k := stands.Look(w.Target, now), of{w.AssignmentID, w.PartID, w.Rung}
+		list := map[progress.State]*[]newsOfStudent{progress.Stuck: &v.Stuck, progress.Due: &v.Due, progress.Learnt: &v.Learnt, progress.Growing: &v.Quiet}[look.State]
+		if seen[k] || look.State == progress.Growing && look.Why != progress.Resting {
+			continue
 		}
+		seen[k] = true
 		if len(*list) == mostNews {
 			v.More = true
 			continue
 		}
 		*list = append(*list, newsOfStudent{store.Student{ID: w.StudentID, Name: w.Student}, w.Lesson,
-			partProgress{ID: w.PartID, Part: w.Part, Rung: w.Rung, Target: w.Target, Status: status}})
+			partProgress{ID: w.PartID, Part: w.Part, Rung: w.Rung, Target: w.Target, Look: look}})
 	}
-	for _, list := range [][]newsOfStudent{v.Stuck, v.Ready, v.Due} {
+	for _, list := range [][]newsOfStudent{v.Stuck, v.Due, v.Learnt, v.Quiet} {
 		slices.SortStableFunc(list, func(a, b newsOfStudent) int {
 			return cmp.Compare(strings.ToLower(a.Student.Name), strings.ToLower(b.Student.Name))
 		})

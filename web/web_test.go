@@ -467,7 +467,7 @@ func TestFromSheetToLoggedPractice(t *testing.T) {
 	seen := v.get(student).body
 	assert.Contains(t, seen, "3 clean passes at 72, 10 min")
 	assert.Contains(t, seen, "fine &lt;b&gt;")
-	assert.Contains(t, seen, "clean at 72 of 100")
+	assert.Contains(t, seen, "clean at 72: show it on another day")
 
 	// The song changes; what was assigned stays until it is updated.
 	v.post(song, url.Values{"sheet": {strings.Replace(riff, "7A", "5A", 1)}})

@@ -6,6 +6,7 @@ import (
 	"regexp"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -23,6 +24,7 @@ func TestOneWeek(t *testing.T) {
 		return strings.Join(strings.Fields(html.UnescapeString(regexp.MustCompile(`<[^>]*>`).ReplaceAllString(text, " "))), " ")
 	}
 	for student, lesson := range map[int64]int64{2: 2, 5: 6} { // one song, two songs
+		require.NoError(t, h.store.DeleteEntries(t.Context(), 1, student, store.At(noon.Add(-20*time.Hour)), store.At(noon)+1))
 		token, err := h.store.AddLink(t.Context(), 1, student, "phone", store.At(noon))
 		require.NoError(t, err)
 		list := v.get(fmt.Sprintf("/lessons/%d?student=%d", lesson, student)).body
@@ -66,4 +68,42 @@ func TestOneWeek(t *testing.T) {
 			assert.Contains(t, on, true, "%s stands on the paper for nothing", title)
 		}
 	}
+}
+
+// What was practised today is taken off today's minutes; with all of them, the page says that it
+// is enough, and has tomorrow's for who likes more.
+func TestEnoughForToday(t *testing.T) {
+	t.Parallel()
+	h := openDemo(t)
+	v := h.marit()
+	const student = 2 // with fifteen minutes a day
+	token, err := h.store.AddLink(t.Context(), 1, student, "phone", store.At(noon))
+	require.NoError(t, err)
+	today := func() (head, now, more string) {
+		_, page, _ := strings.Cut(v.get("/s/"+token).body, "data-today")
+		page, _, _ = strings.Cut(page, "</section>")
+		head, _, _ = strings.Cut(page, "</h2>")
+		now, more, _ = strings.Cut(page, "data-more")
+		return strings.Join(strings.Fields(head), " "), now, more
+	}
+	head, now, more := today()
+	assert.Contains(t, head, "15 minutes")
+	assert.Contains(t, now, "data-of=")
+	assert.Empty(t, more)
+	given, err := h.store.AssignmentsOf(t.Context(), 1, student)
+	require.NoError(t, err)
+	log := func(minutes int, sent string) {
+		require.NoError(t, h.store.AddEntry(t.Context(), store.Entry{StudioID: 1, StudentID: student, AssignmentID: given[0].ID, PartID: given[0].Parts[0].PartID, Rung: given[0].Parts[0].Rung, Some: true,
+			Tempo: 50, Clean: 1, Minutes: minutes, PractisedAt: store.At(noon), SentID: sent}))
+	}
+	log(9, "nine")
+	head, now, more = today()
+	assert.Regexp(t, `[1-6] minutes more, 9 are done`, head)
+	assert.Contains(t, now, "data-of=")
+	assert.Contains(t, more, "data-of=")
+	log(6, "six")
+	head, now, more = today()
+	assert.Contains(t, head, "that is enough: 15 minutes are done")
+	assert.NotContains(t, now, "data-of=")
+	assert.Contains(t, more, "data-of=")
 }

@@ -113,7 +113,7 @@ func (l *Lesson) things() []int {
 // schedule spreads the steps over days of so many minutes, and puts them in the order in which
 // they come up. The order of a teacher's own stays as it is.
 func (l *Lesson) schedule(perDay int, own bool) {
-	plan := schedule.Make(l.Items(nil), perDay, !own)
+	plan := schedule.Make(l.Items(nil), perDay, perDay, !own)
 	l.Minutes, l.Days = 0, 0
 	for i := range l.Steps {
 		s := &l.Steps[i]

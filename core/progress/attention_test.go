@@ -2,6 +2,7 @@ package progress
 
 import (
 	"slices"
+	"strings"
 	"testing"
 	"time"
 
@@ -10,16 +11,16 @@ import (
 
 func TestWhatWantsALook(t *testing.T) {
 	day := func(n int) time.Time { return time.Date(2026, 5, n, 17, 0, 0, 0, time.UTC) }
-	parts := []Status{
+	parts := []Look{
 		{State: New},
 		{State: Growing, Last: day(3)},
-		{State: Ready, Last: day(2)},
+		{State: Learnt, Last: day(2)},
 		{State: Stuck, Last: day(1)},
 		{State: Due, Last: day(1)},
 		{State: Stuck, Last: day(4)},
 		{State: Growing, Last: day(1)},
 	}
-	said := func(order func(a, b Status) int) (list []string) {
+	said := func(order func(a, b Look) int) (list []string) {
 		sorted := slices.Clone(parts)
 		slices.SortStableFunc(sorted, order)
 		for _, s := range sorted {
@@ -31,7 +32,7 @@ func TestWhatWantsALook(t *testing.T) {
 		}
 		return list
 	}
-	assert.Equal(t, []string{"stuck 4 May", "stuck 1 May", "ready 2 May", "due 1 May", "growing 3 May", "growing 1 May", "new never"}, said(ForTeacher))
+	assert.Equal(t, []string{"stuck 4 May", "stuck 1 May", "due 1 May", "growing 3 May", "growing 1 May", "new never", "learnt 2 May"}, said(ForTeacher))
 }
 
 func TestNextDay(t *testing.T) {
@@ -43,4 +44,22 @@ func TestNextDay(t *testing.T) {
 	}
 	_, ok := NextDay(friday, func(time.Weekday) bool { return false })
 	assert.False(t, ok)
+}
+
+func TestTogether(t *testing.T) {
+	for want, cases := range map[State][]string{
+		New:     {"", "new", "new new"},
+		Growing: {"new growing", "new learnt", "growing learnt", "due growing", "new due"},
+		Stuck:   {"stuck", "learnt stuck due", "new stuck"},
+		Learnt:  {"learnt", "learnt learnt"},
+		Due:     {"due", "learnt due"},
+	} {
+		for _, c := range cases {
+			var parts []State
+			for _, one := range strings.Fields(c) {
+				parts = append(parts, State(one))
+			}
+			assert.Equal(t, want, Together(parts), c)
+		}
+	}
 }

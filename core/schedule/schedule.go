@@ -2,13 +2,16 @@
 //
 // A day is filled with a mixture: what comes next in each song in turn, and then what was begun
 // on the days before and is not over yet, since a shape or a change settles by coming again.
-// Not more new things are begun than a day and a week hold; where the next step brings one too
-// many, what is not new goes on meanwhile, so that no day is empty.
+// What is learnt and due is looked at first. Not more new things are begun than a day and a week
+// hold; where the next step brings one too many, what is not new goes on meanwhile, so that no day
+// is empty.
 package schedule
 
 import (
 	"cmp"
 	"slices"
+
+	"valleyside/core/progress"
 )
 
 // Item is something to be practised.
@@ -21,6 +24,9 @@ type Item struct {
 	Within  []int // what takes it up: from the day after one of them was begun it is not repeated
 	Done    bool  // it was learnt before the first day: it is repeated, no more
 	Rested  int   // of what is done: the days since it was practised; 0 is the first day of the plan
+	// Due is the day on which what is learnt is looked at again, from 1, and Gap the days before
+	// it since it was looked at last; 0 where nothing is due.
+	Due, Gap int
 }
 
 // Slot is what is done of an item on a day.
@@ -28,6 +34,7 @@ type Slot struct {
 	Item    int
 	Minutes int
 	Again   bool // it was begun before
+	Review  bool // it is learnt, and looked at again
 }
 
 // Plan says on which days items are practised.
@@ -46,12 +53,14 @@ const (
 
 	week    = 7
 	shorter = 2 // minutes, under which nothing is repeated
+	lookAt  = 4 // minutes that a review takes
 )
 
-// Make plans items over days of so many minutes. No day takes longer; an item that would goes
-// on over days. ahead lets what is not new pass what has to wait, where nothing hangs on it.
-func Make(items []Item, perDay int, ahead bool) Plan {
-	p := planner{items: items, perDay: max(perDay, 1), ahead: ahead, last: make([]int, len(items)), left: make([]int, len(items)), things: map[int]bool{}}
+// Make plans items over days of so many minutes, of which the first has today left. No day takes
+// longer; an item that would goes on over days. ahead lets what is not new pass what has to wait,
+// where nothing hangs on it.
+func Make(items []Item, perDay, today int, ahead bool) Plan {
+	p := planner{items: slices.Clone(items), perDay: max(perDay, 1), today: today, ahead: ahead, last: make([]int, len(items)), left: make([]int, len(items)), things: map[int]bool{}}
 	p.First = make([]int, len(items))
 	for i := range items {
 		if p.left[i] = max(items[i].Minutes, 1); items[i].Done {
@@ -62,7 +71,11 @@ func Make(items []Item, perDay int, ahead bool) Plan {
 			p.songs = s + 1
 		}
 	}
-	for p.open() {
+	fewest := 0
+	if p.reviews(week) {
+		fewest = week
+	}
+	for p.open() || len(p.Days) < fewest {
 		p.day()
 	}
 	return p.Plan
@@ -72,6 +85,7 @@ type planner struct {
 	Plan
 	items  []Item
 	perDay int
+	today  int // minutes of the first day
 	ahead  bool
 	songs  int
 	turn   int          // the song that is next
@@ -93,6 +107,10 @@ func (p *planner) day() {
 	}
 	p.Days = append(p.Days, nil)
 	minutes, begun := p.perDay, 0
+	if day == 1 {
+		minutes = min(minutes, p.today)
+	}
+	minutes -= p.review(day, minutes)
 	for i := range p.items { // what did not fit into the day before goes on
 		if p.First[i] > 0 && p.left[i] > 0 && minutes > 0 {
 			minutes -= p.put(i, min(p.left[i], minutes))
@@ -115,10 +133,41 @@ func (p *planner) day() {
 	p.repeat(day, minutes)
 }
 
+// reviews tells whether something is due up to a day.
+func (p *planner) reviews(day int) bool {
+	return slices.ContainsFunc(p.items, func(it Item) bool { return it.Due > 0 && it.Due <= day })
+}
+
+// review looks at what is due on a day, what was due first before the others, as far as so many
+// minutes go and one in a while; it tells how many were spent.
+func (p *planner) review(day, minutes int) (spent int) {
+	var due []int
+	for i := range p.items {
+		if it := &p.items[i]; it.Done && it.Due > 0 && it.Due <= day {
+			due = append(due, i)
+		}
+	}
+	slices.SortStableFunc(due, func(a, b int) int {
+		return cmp.Or(cmp.Compare(p.items[a].Due, p.items[b].Due), cmp.Compare(p.last[a], p.last[b]))
+	})
+	for _, i := range due[:min(len(due), 1+p.perDay/perReview)] {
+		takes := min(max(p.items[i].Minutes, 1), lookAt, minutes-spent)
+		if takes <= 0 {
+			break
+		}
+		p.Days[day-1] = append(p.Days[day-1], Slot{Item: i, Minutes: takes, Again: true, Review: true})
+		spent += takes
+		p.last[i] = day
+		p.items[i].Gap = progress.NextGap(p.items[i].Gap)
+		p.items[i].Due = day + p.items[i].Gap
+	}
+	return spent
+}
+
 // put has so many minutes of an item on the last day.
 func (p *planner) put(i, minutes int) int {
 	day := len(p.Days)
-	p.Days[day-1] = append(p.Days[day-1], Slot{i, minutes, p.First[i] < day})
+	p.Days[day-1] = append(p.Days[day-1], Slot{Item: i, Minutes: minutes, Again: p.First[i] < day})
 	p.last[i] = day
 	p.left[i] -= minutes
 	return minutes
@@ -161,8 +210,12 @@ func (p *planner) ready(i, day int) bool {
 }
 
 // repeat fills the minutes of a day that are left with what was begun before and is not over,
-// what has rested longest first; and where there is none, what is begun on it takes longer.
+// what has rested longest first and what is learnt last; and where there is none, what is begun
+// on it takes longer.
 func (p *planner) repeat(day, minutes int) {
+	if minutes <= 0 {
+		return
+	}
 	var again []int
 	for i := range p.items {
 		over := slices.ContainsFunc(p.items[i].Within, func(j int) bool { return p.First[j] != 0 && p.First[j] < day })
@@ -170,13 +223,16 @@ func (p *planner) repeat(day, minutes int) {
 			again = append(again, i)
 		}
 	}
-	slices.SortStableFunc(again, func(a, b int) int { return cmp.Compare(p.last[a], p.last[b]) })
+	learnt := func(i int) int { return min(p.items[i].Due, 1) }
+	slices.SortStableFunc(again, func(a, b int) int {
+		return cmp.Or(cmp.Compare(learnt(a), learnt(b)), cmp.Compare(p.last[a], p.last[b]))
+	})
 	for _, i := range again {
 		if minutes < shorter {
 			break
 		}
 		spent := min(max(p.items[i].Minutes, 1), minutes)
-		p.Days[day-1] = append(p.Days[day-1], Slot{i, spent, true})
+		p.Days[day-1] = append(p.Days[day-1], Slot{Item: i, Minutes: spent, Again: true})
 		p.last[i] = day
 		minutes -= spent
 	}

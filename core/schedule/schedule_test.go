@@ -1,11 +1,14 @@
 package schedule
 
 import (
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
+
+	"valleyside/core/progress"
 )
 
 // item is one that takes so many minutes and brings a new thing.
@@ -31,21 +34,47 @@ func TestDays(t *testing.T) {
 		{"what is done is not begun", []Item{{Minutes: 5, Done: true}, item(5, 0, 0)}, 10, []int{Before, 1}},
 		{"songs in turn", []Item{{Minutes: 5}, {Minutes: 5}, {Minutes: 5, Song: 1}, {Minutes: 5, Song: 1}}, 10, []int{1, 2, 1, 2}},
 	} {
-		assert.Equal(t, c.want, Make(c.items, c.perDay, true).First, c.name)
+		assert.Equal(t, c.want, Make(c.items, c.perDay, c.perDay, true).First, c.name)
 	}
-	assert.Equal(t, []int{1, 1, 2, 2, 8, 8}, Make([]Item{item(2, 1), item(2, 2), item(2, 3), item(2, 4), item(2, 5), item(6, 0)}, 10, false).First, "a teacher's own order stays")
+	assert.Equal(t, []int{1, 1, 2, 2, 8, 8}, Make([]Item{item(2, 1), item(2, 2), item(2, 3), item(2, 4), item(2, 5), item(6, 0)}, 10, 10, false).First, "a teacher's own order stays")
 }
 
 // Days are filled with what was begun before, until it is taken up by something else.
 func TestAgain(t *testing.T) {
-	p := Make([]Item{{Minutes: 2, Thing: 1, Within: []int{1}}, {Minutes: 6, After: []int{0}}, {Minutes: 5, Apart: []int{1}}}, 10, true)
+	p := Make([]Item{{Minutes: 2, Thing: 1, Within: []int{1}}, {Minutes: 6, After: []int{0}}, {Minutes: 5, Apart: []int{1}}}, 10, 10, true)
 	require.Len(t, p.Days, 2)
-	assert.Equal(t, []Slot{{0, 4, false}, {1, 6, false}}, p.Days[0], "nothing is there to be repeated: what is begun takes longer")
-	assert.Equal(t, []Slot{{2, 5, false}, {1, 5, true}}, p.Days[1], "the shape is in the part by now")
-	p = Make([]Item{{Minutes: 4, Done: true, Rested: 2}, {Minutes: 4, Done: true, Rested: 9}, {Minutes: 4}}, 10, true)
-	assert.Equal(t, []Slot{{2, 4, false}, {1, 4, true}, {0, 2, true}}, p.Days[0], "what has rested longest comes first")
-	p = Make([]Item{{Minutes: 4, Done: true}, {Minutes: 4, Done: true, Rested: 1}, {Minutes: 4}}, 10, true)
-	assert.Equal(t, []Slot{{2, 6, false}, {1, 4, true}}, p.Days[0], "what was practised today does not come again today")
+	assert.Equal(t, []Slot{{Item: 0, Minutes: 4}, {Item: 1, Minutes: 6}}, p.Days[0], "nothing is there to be repeated: what is begun takes longer")
+	assert.Equal(t, []Slot{{Item: 2, Minutes: 5}, {Item: 1, Minutes: 5, Again: true}}, p.Days[1], "the shape is in the part by now")
+	p = Make([]Item{{Minutes: 4, Done: true, Rested: 2}, {Minutes: 4, Done: true, Rested: 9}, {Minutes: 4}}, 10, 10, true)
+	assert.Equal(t, []Slot{{Item: 2, Minutes: 4}, {Item: 1, Minutes: 4, Again: true}, {Item: 0, Minutes: 2, Again: true}}, p.Days[0], "what has rested longest comes first")
+	p = Make([]Item{{Minutes: 4, Done: true}, {Minutes: 4, Done: true, Rested: 1}, {Minutes: 4}}, 10, 10, true)
+	assert.Equal(t, []Slot{{Item: 2, Minutes: 6}, {Item: 1, Minutes: 4, Again: true}}, p.Days[0], "what was practised today does not come again today")
+}
+
+// What is due is looked at first, one in a short day, and again after the next gap; what is learnt
+// and not due comes after all else. What was practised today is taken off today's minutes.
+func TestReviewsAndToday(t *testing.T) {
+	learnt := func(due, gap int) Item { return Item{Minutes: 6, Done: true, Rested: 9, Due: due, Gap: gap} }
+	p := Make([]Item{learnt(1, 2), learnt(3, 2), {Minutes: 6}, {Minutes: 10}, {Minutes: 10}}, 10, 10, true)
+	assert.Equal(t, []Slot{{Item: 0, Minutes: 4, Again: true, Review: true}, {Item: 2, Minutes: 6}}, p.Days[0])
+	assert.Equal(t, []Slot{{Item: 3, Minutes: 10}}, p.Days[1])
+	assert.Equal(t, Slot{Item: 1, Minutes: 4, Again: true, Review: true}, p.Days[2][0])
+	p = Make([]Item{learnt(1, 2), learnt(1, 30)}, 10, 10, true)
+	require.Len(t, p.Days, 7, "a week of what is due, where all is done")
+	var on [2][]int
+	for d, slots := range p.Days {
+		for _, s := range slots {
+			if s.Review {
+				on[s.Item] = append(on[s.Item], d+1)
+			}
+		}
+	}
+	assert.Equal(t, [2][]int{{1, 6}, {2}}, on, "after five days, and after seventy-five")
+	assert.Empty(t, Make([]Item{learnt(20, 30)}, 10, 10, true).Days, "nothing is to be done")
+	p = Make([]Item{{Minutes: 6}, {Minutes: 6}}, 10, 4, true)
+	assert.Equal(t, []int{2, 3}, p.First, "the six minutes of today are not enough: tomorrow")
+	p = Make([]Item{{Minutes: 6}}, 10, 0, true)
+	assert.Empty(t, p.Days[0])
 }
 
 // No day is empty or too long, everything is begun once, in time and after what it needs, and
@@ -62,17 +91,23 @@ func TestPlans(t *testing.T) {
 			if rapid.Bool().Draw(t, "apart") {
 				items[i].Apart = []int{rapid.IntRange(0, len(items)-1).Draw(t, "apart from")}
 			}
+			if items[i].Done && rapid.Bool().Draw(t, "learnt") {
+				items[i].Due, items[i].Gap = rapid.IntRange(1, 20).Draw(t, "due"), rapid.SampledFrom(progress.Gaps[:]).Draw(t, "gap")
+			}
 			if rapid.Bool().Draw(t, "within") {
 				items[i].Within = []int{rapid.IntRange(0, len(items)-1).Draw(t, "in")}
 			}
 		}
 		perDay := rapid.IntRange(1, 40).Draw(t, "a day")
-		p := Make(items, perDay, rapid.Bool().Draw(t, "ahead"))
+		today := rapid.IntRange(0, perDay).Draw(t, "today")
+		p := Make(items, perDay, today, rapid.Bool().Draw(t, "ahead"))
 		spent, last := make([]int, len(items)), make([]int, len(items))
-		things := map[int]int{}
+		things, looked := map[int]int{}, map[int]bool{}
 		for d, slots := range p.Days {
 			sum := 0
-			assert.NotEmpty(t, slots, "day %d", d+1)
+			if d > 0 && slices.ContainsFunc(items, func(it Item) bool { return !it.Done }) {
+				require.NotEmpty(t, slots, "day %d", d+1)
+			}
 			for _, s := range slots {
 				require.Positive(t, s.Minutes)
 				sum += s.Minutes
@@ -81,12 +116,22 @@ func TestPlans(t *testing.T) {
 					last[s.Item] = d + 1
 				}
 				require.Equal(t, p.First[s.Item] < d+1, s.Again)
+				if s.Review {
+					require.LessOrEqual(t, items[s.Item].Due, d+1, "not before it is due")
+					looked[s.Item] = true
+				}
+			}
+			if d == 0 {
+				require.LessOrEqual(t, sum, today)
 			}
 			require.LessOrEqual(t, sum, perDay)
 		}
 		for i := range items {
 			if items[i].Done {
 				require.Equal(t, Before, p.First[i])
+				if due := items[i].Due; due > 0 && due+len(items) < len(p.Days) {
+					require.True(t, looked[i], "one a day, all are looked at")
+				}
 				things[items[i].Thing] = Before
 				continue
 			}

@@ -7,25 +7,6 @@ import (
 	"valleyside/core/schedule"
 )
 
-// Advice says where a student is with a part, and what comes next.
-func (sp Speaker) Advice(a progress.Advice) string {
-	switch a.Kind {
-	case progress.Begin:
-		return fmt.Sprintf("not practised yet; begin at %.0f", a.Next)
-	case progress.CleanDays:
-		return fmt.Sprintf("clean at %.0f on %s", a.Target, count(a.N, "day"))
-	case progress.Quiet:
-		return "not practised for " + count(a.N, "day")
-	case progress.Failing:
-		return fmt.Sprintf("the last %s were not clean, the latest at %.0f; go back to %.0f or take an easier version", tries(a.N), a.Tempo, a.Next)
-	case progress.NotClean:
-		return fmt.Sprintf("not clean yet; try %.0f", a.Next)
-	case progress.CleanOnce:
-		return fmt.Sprintf("clean at %.0f once; show it on another day", a.Target)
-	}
-	return fmt.Sprintf("clean at %.0f of %.0f; try %.0f", a.Tempo, a.Target, a.Next)
-}
-
 func tries(n int) string { return number(n) + " tries" }
 
 // Look says where a student is with a part and why, by its entries alone.
@@ -33,8 +14,10 @@ func (sp Speaker) Look(l progress.Look) string {
 	switch l.Why {
 	case progress.NotBegun:
 		return fmt.Sprintf("not practised yet: begin at %.0f", l.Tempo)
+	case progress.InPieces:
+		return fmt.Sprintf("practised in pieces: begin the whole at %.0f", l.Tempo)
 	case progress.CleanAtLast:
-		return "clean at the target on different days: looked at again in " + count(l.Days, "day")
+		return "learnt: looked at again in " + count(l.Days, "day") + ", on " + l.Due.Format("Mon 2 Jan")
 	case progress.LookedAt:
 		if l.Days == 0 {
 			return "learnt, and due today"
@@ -49,7 +32,10 @@ func (sp Speaker) Look(l progress.Look) string {
 	case progress.TwoDays:
 		return fmt.Sprintf("clean at %.0f on different days: go up to %.0f", l.Clean, l.Tempo)
 	case progress.OneDay:
-		return fmt.Sprintf("clean at %.0f: show it on another day", l.Clean)
+		if l.Walked >= 1 {
+			return fmt.Sprintf("clean at %.0f once: show it on another day, and it is learnt", l.Clean)
+		}
+		return fmt.Sprintf("clean at %.0f: show it on another day, then go up", l.Clean)
 	case progress.Resting:
 		return fmt.Sprintf("not practised for %s: go on at %.0f", count(l.Days, "day"), l.Tempo)
 	}

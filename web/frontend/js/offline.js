@@ -29,8 +29,8 @@ export function freshen() {
   });
 }
 
-// today marks the steps that are done, and puts those that come in their place below: what
-// is open and may be playing stays as it is.
+// today marks the steps that are done, and puts those that come in their place below, what is
+// there for who likes more last: what is open and may be playing stays as it is.
 function today(old, now) {
   if (!old) return;
   const steps = (of) => new Map([...(of?.querySelectorAll("details[data-of]") ?? [])].map((e) => [e.dataset.of, e]));
@@ -41,10 +41,17 @@ function today(old, now) {
     const minutes = e.querySelector("summary .today");
     if (minutes) minutes.textContent = "done";
   }
+  const later = now?.querySelector("[data-more]");
+  if (later && !old.querySelector("[data-more]")) {
+    const box = old.appendChild(later.cloneNode(false));
+    box.append(later.querySelector("h3").cloneNode(true));
+  }
+  const more = old.querySelector("[data-more]");
   for (const [of, e] of next) {
     if (there.has(of)) continue;
     e.open = false;
-    old.append(e);
+    if (later?.contains(e)) more.append(e);
+    else old.insertBefore(e, more);
   }
   const [head, fresh] = [old.querySelector("h2"), now?.querySelector("h2")];
   if (head && fresh) head.replaceChildren(...fresh.childNodes);
