@@ -196,7 +196,7 @@ func addStudent(ctx context.Context, house *studio.House, home int64, songs map[
 			return err
 		}
 	}
-	return nil
+	return talk(ctx, st, home, id, s, now)
 }
 
 // steps makes up the entries of the first steps of a lesson, one a day, each as clean as

@@ -143,6 +143,12 @@ func (s *Store) EntriesOf(ctx context.Context, studio, student int64, most, offs
 		ORDER BY practised_at DESC, id DESC LIMIT :most OFFSET :offset`, args{"studio": studio, "student": student, "most": limit(most), "offset": offset})
 }
 
+// EntriesSince lists what a student has practised since a moment, the newest first, at most so many.
+func (s *Store) EntriesSince(ctx context.Context, studio, student int64, since Instant, most int) ([]Entry, error) {
+	return list[Entry](ctx, s.read, `SELECT * FROM entries WHERE studio_id = :studio AND student_id = :student AND practised_at >= :since
+		ORDER BY practised_at DESC, id DESC LIMIT :most`, args{"studio": studio, "student": student, "since": since, "most": most})
+}
+
 // EntriesOfParts lists how and when the parts of what a student has been assigned were
 // practised, by assignment and part: of each at most so many, the newest first. The rest of the
 // entries is left out.

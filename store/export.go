@@ -62,6 +62,9 @@ var everything = []section{
 	{"students", rows[Student](studentColumns + " WHERE t.studio_id = :studio ORDER BY t.id")},
 	{"links", rows[Link]("SELECT id, student_id, name, made_at FROM links WHERE studio_id = :studio ORDER BY id")},
 	{"assignments", withParts("assignment", "SELECT a.*, '' AS sheet, 0 AS latest FROM assignments a WHERE a.studio_id = :studio ORDER BY a.id", func(a *Assignment, parts map[int64][]Part) { a.Parts = parts[a.ID] })},
+	{"hours", hours("SELECT * FROM hours WHERE studio_id = :studio ORDER BY id")},
+	{"tasks", rows[Task]("SELECT * FROM tasks WHERE studio_id = :studio ORDER BY student_id, position")},
+	{"words", rows[Word]("SELECT * FROM words WHERE studio_id = :studio ORDER BY id")},
 	{"entries", rows[Entry]("SELECT * FROM entries WHERE studio_id = :studio ORDER BY id")},
 }
 
@@ -80,6 +83,9 @@ var ofStudent = []section{
 	{"lessons", withParts("lesson", "SELECT l.*, 0 AS students FROM lessons l WHERE l.studio_id = :studio AND l.id IN (SELECT lesson_id FROM assignments WHERE studio_id = :studio AND student_id = :student) ORDER BY l.id", func(l *Lesson, parts map[int64][]Part) { l.Parts = parts[l.ID] })},
 	{"links", rows[Link]("SELECT id, student_id, name, made_at FROM links WHERE studio_id = :studio AND student_id = :student ORDER BY id")},
 	{"assignments", withParts("assignment", "SELECT a.*, '' AS sheet, 0 AS latest FROM assignments a WHERE a.studio_id = :studio AND a.student_id = :student ORDER BY a.id", func(a *Assignment, parts map[int64][]Part) { a.Parts = parts[a.ID] })},
+	{"hours", hours("SELECT * FROM hours WHERE studio_id = :studio AND student_id = :student ORDER BY id")},
+	{"tasks", rows[Task]("SELECT * FROM tasks WHERE studio_id = :studio AND student_id = :student ORDER BY position")},
+	{"words", rows[Word]("SELECT * FROM words WHERE studio_id = :studio AND student_id = :student ORDER BY id")},
 	{"entries", rows[Entry]("SELECT * FROM entries WHERE studio_id = :studio AND student_id = :student ORDER BY id")},
 }
 
@@ -154,6 +160,19 @@ func withParts[T any](of, query string, set func(*T, map[int64][]Part)) func(con
 	return eachRow(query, func(ctx context.Context, e *exporter) (func(*T), error) {
 		parts, err := partsOf(ctx, e.tx, of, args{"studio": e.args["studio"]})
 		return func(v *T) { set(v, parts) }, err
+	})
+}
+
+// hours writes the hours of a query with what was done in each.
+func hours(query string) func(context.Context, *exporter) error {
+	return eachRow(query, func(ctx context.Context, e *exporter) (func(*Hour), error) {
+		items, err := list[HourItem](ctx, e.tx, `SELECT i.* FROM hours h JOIN hour_items i ON i.hour_id = h.id
+			WHERE h.studio_id = :studio ORDER BY i.hour_id, i.position`, args{"studio": e.args["studio"]})
+		of := map[int64][]HourItem{}
+		for _, it := range items {
+			of[it.HourID] = append(of[it.HourID], it)
+		}
+		return func(h *Hour) { h.Items = of[h.ID] }, err
 	})
 }
 

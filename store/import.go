@@ -43,7 +43,7 @@ func (s *Store) Import(ctx context.Context, studio int64, t TakeIn) error {
 				return ErrNotEmpty
 			}
 		}
-		for _, step := range []func(context.Context) error{im.takeSongs, im.takeLessons, im.takeStudents, im.takeGiven, im.begin} {
+		for _, step := range []func(context.Context) error{im.takeSongs, im.takeLessons, im.takeStudents, im.takeGiven, im.takeHours, im.begin} {
 			if err := step(ctx); err != nil {
 				return err
 			}
@@ -306,6 +306,36 @@ func (im *importer) takeGiven(ctx context.Context) error {
 		im.given[a.ID] = id
 		im.came(1)
 		return setParts(ctx, im.tx, "assignment", im.studio, id, a.Parts)
+	})
+}
+
+func (im *importer) takeHours(ctx context.Context) error {
+	err := Each(im.Archive, "hours", func(h *Hour) error {
+		im.came(1)
+		id, err := im.add(ctx, "INSERT INTO hours (studio_id, student_id, day, note) VALUES (:studio, :student, :day, :note)",
+			args{"student": im.students[h.StudentID], "day": h.Day, "note": h.Note})
+		if err != nil {
+			return err
+		}
+		for i := range h.Items {
+			h.Items[i].AssignmentID = im.given[h.Items[i].AssignmentID]
+		}
+		return setItems(ctx, im.tx, id, h.Items)
+	})
+	if err != nil {
+		return err
+	}
+	err = Each(im.Archive, "tasks", func(t *Task) error {
+		return im.run(ctx, "INSERT INTO tasks (studio_id, student_id, assignment_id, step, position) VALUES (:studio, :student, :assignment, :step, :position) ON CONFLICT DO NOTHING",
+			args{"student": im.students[t.StudentID], "assignment": im.given[t.AssignmentID], "step": t.Step, "position": t.Position})
+	})
+	if err != nil {
+		return err
+	}
+	return Each(im.Archive, "words", func(w *Word) error {
+		im.came(1)
+		w.StudioID, w.StudentID, w.SentID = im.studio, im.students[w.StudentID], newSentID()
+		return addWord(ctx, im.tx, w)
 	})
 }
 

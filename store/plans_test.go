@@ -107,6 +107,11 @@ func TestAStudentsPageReadsOnlyTheirs(t *testing.T) {
 	ask(s.AssignmentsOfLesson(ctx, one, 1))
 	ask(s.StepsOf(ctx, one, 1))
 	ask(s.LinksOf(ctx, one, 1))
+	ask(s.HoursOf(ctx, one, 1, 5))
+	ask(s.LastNotes(ctx, one, 1, 2))
+	ask(s.TasksOf(ctx, one, 1))
+	ask(s.WordsOf(ctx, one, 1, 5))
+	ask(s.EntriesSince(ctx, one, 1, 5, 5))
 	ask(s.PartCalled(ctx, one, 1, "Riff"))
 	ask(s.SongParts(ctx, one, 1, 1))
 

@@ -283,6 +283,14 @@ func TestStudiosAreApart(t *testing.T) {
 	g := give(t, s, one)
 	ctx := t.Context()
 	require.NoError(t, s.SetTemplate(ctx, Template{StudioID: one, Name: "mine", Steps: "{}"}))
+	require.NoError(t, s.SetHour(ctx, one, g.student, 100, func(h Hour) (Hour, error) {
+		h.Note, h.Items = "mine", []HourItem{{Kind: "hear", Title: "Verse"}}
+		return h, nil
+	}))
+	require.NoError(t, s.SetTasks(ctx, one, g.student, []Task{{AssignmentID: g.assignment, Step: "part.p1"}}))
+	require.NoError(t, s.AddWord(ctx, Word{StudioID: one, StudentID: g.student, Word: "mine", SaidAt: day, SentID: "w"}))
+	another, err := s.AddStudent(ctx, Student{StudioID: two, Name: "Theirs"})
+	require.NoError(t, err)
 	before := exported(t, s, one)
 	draft := "theirs"
 	for name, err := range map[string]error{
@@ -314,6 +322,11 @@ func TestStudiosAreApart(t *testing.T) {
 		"set plan":         s.SetPlan(ctx, two, g.lesson, "{}"),
 		"delete template":  s.DeleteTemplate(ctx, two, "mine"),
 		"way":              s.ChangeWay(ctx, two, g.song, 1, "", "octave", func(string) (string, error) { return "x", nil }),
+		"hour":             s.SetHour(ctx, two, g.student, 100, func(h Hour) (Hour, error) { return h, nil }),
+		"tasks":            s.SetTasks(ctx, two, g.student, nil),
+		"their lesson":     s.SetTasks(ctx, two, another, []Task{{AssignmentID: g.assignment, Step: "part.p1"}}),
+		"answer":           s.AnswerWord(ctx, two, g.student, 1, "x", day),
+		"no word":          s.DeleteWord(ctx, two, g.student, 1),
 		"teacher":          second(s.Teacher(ctx, two, 1)),
 		"signed in":        second(s.SignedIn(ctx, two, 1)),
 		"password":         s.SetPassword(ctx, two, 1, "x"),
@@ -321,6 +334,10 @@ func TestStudiosAreApart(t *testing.T) {
 	} {
 		assert.ErrorIs(t, err, ErrNotFound, name)
 	}
+	require.NoError(t, s.EraseStudent(ctx, two, another))
+	notes, err := s.LastNotes(ctx, two, g.student)
+	require.NoError(t, err)
+	assert.Empty(t, notes)
 	steps, err := s.StepsOf(ctx, two, g.student)
 	require.NoError(t, err)
 	assert.Empty(t, steps)
@@ -343,6 +360,11 @@ func TestStudiosAreApart(t *testing.T) {
 		"assignments of lesson": count(s.AssignmentsOfLesson(ctx, two, g.lesson)),
 		"standings":             count(s.StandingsOf(ctx, two, g.student)),
 		"wanting":               count(s.Wanting(ctx, two, 100, 1<<40, 10)),
+		"hours":                 count(s.HoursOf(ctx, two, g.student, 0)),
+		"tasks":                 count(s.TasksOf(ctx, two, g.student)),
+		"words":                 count(s.WordsOf(ctx, two, g.student, 9)),
+		"open words":            count(s.OpenWords(ctx, two, 9)),
+		"since":                 count(s.EntriesSince(ctx, two, g.student, 0, 9)),
 		"students":              count(s.ListedStudents(ctx, two, "", 0, 0)),
 		"names":                 count(s.StudentNames(ctx, two)),
 		"lessons":               count(s.LessonNames(ctx, two)),

@@ -30,7 +30,7 @@ var errEnough = errors.New("enough faults")
 // or not at all.
 func Check(a *store.Archive) Found {
 	c := &checker{archive: a, songs: map[int64]int{}, next: map[int64]song.PartID{}, versions: map[[2]int64]bool{}, lessons: map[int64]bool{}, students: map[int64]bool{}, given: map[int64]int64{}}
-	for _, step := range []func() error{c.home, c.checkSongs, c.checkLessons, c.checkStudents, c.checkEntries} {
+	for _, step := range []func() error{c.home, c.checkSongs, c.checkLessons, c.checkStudents, c.checkHours, c.checkEntries} {
 		if err := step(); err != nil {
 			if !errors.Is(err, errEnough) {
 				c.Faults = append(c.Faults, err.Error())
@@ -273,6 +273,64 @@ func (c *checker) checkStudents() error {
 	})
 }
 
+// checkHours goes through what was done in lesson hours, what is to be practised first, and what
+// students and teacher said to each other.
+func (c *checker) checkHours() error {
+	type key struct {
+		student int64
+		day     int
+	}
+	hours := map[key]bool{}
+	theirs := func(f *faults, student, assignment int64) {
+		if who, ok := c.given[assignment]; assignment != 0 && (!ok || who != student) || !c.students[student] {
+			f.say("its student or its lesson is not there")
+		}
+	}
+	err := store.Each(c.archive, "hours", func(h *store.Hour) error {
+		var f faults
+		theirs(&f, h.StudentID, 0)
+		if hours[key{h.StudentID, h.Day}] {
+			f.say("it is there twice")
+		}
+		hours[key{h.StudentID, h.Day}] = true
+		f.number("its day", float64(h.Day), 1, 1e6)
+		f.text("its notes", h.Note, MostNote)
+		if len(h.Items) > MostItems {
+			f.say("it has more than %d parts", MostItems)
+			h.Items = nil
+		}
+		for _, it := range h.Items {
+			theirs(&f, h.StudentID, it.AssignmentID)
+			f.number("its minutes", float64(it.Minutes), 0, MostHour)
+			for _, text := range []string{string(it.Kind), it.Step, it.Title, it.Why} {
+				f.text("what was done in it", text, mostStep)
+			}
+		}
+		return c.row(&f, "a lesson hour")
+	})
+	if err != nil {
+		return err
+	}
+	err = store.Each(c.archive, "tasks", func(t *store.Task) error {
+		var f faults
+		if theirs(&f, t.StudentID, t.AssignmentID); t.AssignmentID == 0 {
+			f.say("it is of no lesson")
+		}
+		f.text("its step", t.Step, mostStep)
+		return c.row(&f, "what is to be practised first")
+	})
+	if err != nil {
+		return err
+	}
+	return store.Each(c.archive, "words", func(w *store.Word) error {
+		var f faults
+		theirs(&f, w.StudentID, 0)
+		f.text("what was said", w.Word, MostWord)
+		f.text("the answer", w.Answer, MostWord)
+		return c.row(&f, "a word of a student")
+	})
+}
+
 func (c *checker) checkEntries() error {
 	return store.Each(c.archive, "entries", func(e *store.Entry) error {
 		c.Entries++
@@ -285,6 +343,15 @@ func (c *checker) checkEntries() error {
 		}
 		if e.PartID < -1 || e.PartID > 1<<30 {
 			f.say("its part is known by %d", e.PartID)
+		}
+		if len(e.Also) > sheet.MaxParts {
+			f.say("more was played in it than a song has parts")
+		}
+		for _, p := range e.Also {
+			if p.PartID < 1 || p.PartID > 1<<30 || !p.Rung.Valid() {
+				f.say("what was played in it is no part")
+				break
+			}
 		}
 		if len(f) == 0 {
 			c.Rows++

@@ -36,6 +36,19 @@ func load(t testing.TB) (*studio.House, int64) {
 	return studio.New(st, nil), 1
 }
 
+// taughtBram gives the demo's Bram a lesson hour, with what he takes home, and has him play the whole song.
+func taughtBram(t testing.TB, st *store.Store) {
+	given, err := st.AssignmentsOf(t.Context(), 1, 2)
+	require.NoError(t, err)
+	require.NoError(t, st.SetTasks(t.Context(), 1, 2, []store.Task{{AssignmentID: given[0].ID, Step: "part.p1"}}))
+	require.NoError(t, st.SetHour(t.Context(), 1, 2, 20500, func(h store.Hour) (store.Hour, error) {
+		h.Items = []store.HourItem{{Kind: "hear", Minutes: 5, AssignmentID: given[0].ID, PartID: 1, Step: "part.p1", Title: "Riff", Why: "practised", Done: true}}
+		return h, nil
+	}))
+	require.NoError(t, st.AddEntry(t.Context(), store.Entry{StudioID: 1, StudentID: 2, AssignmentID: given[0].ID, PartID: 1, Rung: given[0].Parts[0].Rung, Tempo: 70, Clean: 1, Minutes: 3, Step: "form", Some: true,
+		Also: store.Plays{{PartID: 1, Rung: given[0].Parts[0].Rung}}, PractisedAt: store.At(noon), SentID: "the whole way"}))
+}
+
 // empty is a studio of its own with nothing in it.
 func empty(t testing.TB) (*studio.House, int64) {
 	st, err := store.Open(t.Context(), filepath.Join(t.TempDir(), "other.db"))
@@ -139,6 +152,7 @@ func numbered(all rows) rows {
 // worked out of it is the same.
 func TestStudioComesBack(t *testing.T) {
 	from, home := load(t)
+	taughtBram(t, from.Store)
 	var b bytes.Buffer
 	require.NoError(t, from.Store.Export(t.Context(), home, &b))
 	to, id := empty(t)
@@ -176,6 +190,7 @@ func standings(t testing.TB, h *studio.House, home int64) (list []string) {
 // the songs are, none is there twice.
 func TestStudentComesBack(t *testing.T) {
 	from, home := load(t)
+	taughtBram(t, from.Store)
 	students, err := from.Store.Students(t.Context(), home)
 	require.NoError(t, err)
 	for _, who := range students {
@@ -187,7 +202,10 @@ func TestStudentComesBack(t *testing.T) {
 		require.NoError(t, err)
 		require.Len(t, again, 1)
 		assert.Equal(t, who.Name, again[0].Name)
-		assert.Len(t, exportedStudent(t, to, id, again[0].ID)["entries.jsonl"], len(unpacked(t, b.Bytes())["entries.jsonl"]), who.Name)
+		was, is := unpacked(t, b.Bytes()), exportedStudent(t, to, id, again[0].ID)
+		for _, file := range []string{"entries.jsonl", "hours.jsonl", "tasks.jsonl", "words.jsonl"} {
+			assert.Len(t, is[file], len(was[file]), "%s: %s", who.Name, file)
+		}
 
 		before, err := from.Store.Songs(t.Context(), home)
 		require.NoError(t, err)

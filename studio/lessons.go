@@ -273,6 +273,8 @@ type Been struct {
 	Rested []int // days of the calendar since each was practised
 	Due    []int // the day on which what is learnt of it is looked at again, 1 today; 0 for nothing
 	Gap    []int // days before that
+	// Wanted is what the teacher wants to be practised first.
+	Wanted map[lesson.StepID]bool
 }
 
 // unheard is for how many days a step has rested that is done and was never practised by itself.
@@ -282,7 +284,7 @@ const unheard = 99
 // days. A part that is learnt is looked at by its last step.
 func (s Standings) Been(steps []lesson.Step, a *store.Assignment, now time.Time) Been {
 	today, n := progress.DayOf(now), len(steps)
-	b := Been{s.Done(steps, a), make([]int, n), make([]int, n), make([]int, n)}
+	b := Been{Done: s.Done(steps, a), Rested: make([]int, n), Due: make([]int, n), Gap: make([]int, n)}
 	for i := range steps {
 		id := steps[i].ID
 		rows := s.steps[stepKey{a.ID, id.String()}]
@@ -353,4 +355,14 @@ func PlayedIn(id lesson.StepID, g *song.Song, parts []store.Part) (list store.Pl
 		}
 	}
 	return list
+}
+
+// SetStep makes an entry one of a step: of its part as a whole or not, with what else is played as
+// a whole within it. The song is asked for where the step is of more than a part.
+func SetStep(e *store.Entry, id lesson.StepID, g *song.Song, parts []store.Part) {
+	e.Step = id.String()
+	e.Some = e.Some || !id.OfWhole()
+	if id.Kind == lesson.Form {
+		e.Also = PlayedIn(id, g, parts)
+	}
 }

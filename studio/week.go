@@ -21,7 +21,8 @@ type Planned struct {
 }
 
 // WeekOf plans the steps of lessons from today on, so many minutes a day, of which today has some
-// left. been is by lesson what the student has. A lesson that could not be made is nil.
+// left. been is by lesson what the student has, with what the teacher wants first. A lesson that
+// could not be made is nil.
 func WeekOf(lessons []*Taught, been []Been, perDay, today int) Week {
 	var items []schedule.Item
 	var planned []Planned
@@ -38,6 +39,7 @@ func WeekOf(lessons []*Taught, been []Been, perDay, today int) Week {
 			things = max(things, it.Thing)
 		}
 		for i, it := range t.Items(been[k].Done) {
+			it.Wanted = been[k].Wanted[t.Steps[i].ID] && !it.Done
 			if it.Song = songs; it.Done {
 				it.Rested, it.Due, it.Gap = been[k].Rested[i], been[k].Due[i], been[k].Gap[i]
 			}

@@ -5,6 +5,7 @@ import (
 	"net/http"
 	"net/url"
 	"slices"
+	"strconv"
 	"strings"
 
 	"github.com/labstack/echo/v5"
@@ -124,6 +125,9 @@ func (s *lessonbook) handoutsOfDay(c *echo.Context) error {
 		return err
 	}
 	v := handoutView{Page: s.page(c, "Handouts of today", "today"), Paper: home.Paper, Back: "/"}
+	if c.QueryParam("student") != "" && len(students) == 1 {
+		v.Title, v.Back = "Handouts of "+students[0].Name, fmt.Sprintf("/students/%d/hour", students[0].ID)
+	}
 	if len(just) > 0 {
 		v.Title = "Handouts"
 		if i := slices.IndexFunc(given, func(a store.Assignment) bool { return slices.Contains(just, a.ID) }); i >= 0 {
@@ -177,6 +181,10 @@ func papersOf(just []int64) string {
 // come today.
 func (s *lessonbook) paperStudents(c *echo.Context, just []int64) ([]store.Student, error) {
 	ctx, home := c.Request().Context(), home(c)
+	if n, err := strconv.ParseInt(c.QueryParam("student"), 10, 64); err == nil && len(just) == 0 {
+		st, err := s.Store.Student(ctx, home.ID, n)
+		return []store.Student{st}, err
+	}
 	if len(just) == 0 {
 		return s.Store.StudentsOn(ctx, home.ID, s.Now().In(home.Zone()).Weekday())
 	}

@@ -334,6 +334,7 @@ var functions = template.FuncMap{
 	},
 	"round": func(v float64) string { return strconv.FormatFloat(math.Round(v), 'f', -1, 64) },
 	"day":   func(t time.Time) string { return t.Format("Monday 2 January") },
+	"dated": func(t time.Time) string { return t.Format("Mon 2 January 2006") },
 	"plural": func(n int, one, many string) string {
 		if n == 1 {
 			return "1 " + one

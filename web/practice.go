@@ -32,6 +32,7 @@ type practiceView struct {
 	Minutes int            // of today's steps
 	Spent   int            // minutes that were practised today
 	Songs   []practiceSong
+	Words   []store.Word // to the teacher, with the answers
 	Recent  []studentEntry
 	Logged  bool
 	Keep    []string // what the device keeps for when there is no connection
@@ -66,6 +67,7 @@ type practiceStep struct {
 	Order  int  // of the day
 	Again  bool // it was begun on another day
 	Review bool // it is learnt, and looked at again
+	Wanted bool // by the teacher, before the rest
 }
 
 // Keys are those that work its player: it has them all where it is open.
@@ -154,6 +156,10 @@ func (s *ownPage) practicePage(c *echo.Context) error {
 		}
 	}
 	v.inOrder()
+	const words = 3
+	if v.Words, err = s.Store.WordsOf(ctx, st.StudioID, st.ID, words); err != nil {
+		return err
+	}
 	for _, e := range entries {
 		v.Recent = append(v.Recent, studentEntry{e, names[e.AssignmentID], entryWords(e), speaker(c).StepNamed(e.Step)})
 	}
@@ -250,7 +256,7 @@ func (p *practised) step(t *studio.Taught, view stepView, slot studio.Planned, m
 	if err != nil {
 		return practiceStep{}, err
 	}
-	one := practiceStep{stepPane: pane, Lesson: p.a.Name, Again: slot.Again, Review: slot.Review, logForm: p.form(heard{Step: step.ID}, music)}
+	one := practiceStep{stepPane: pane, Lesson: p.a.Name, Again: slot.Again, Review: slot.Review, Wanted: p.all.Been[p.at].Wanted[step.ID], logForm: p.form(heard{Step: step.ID}, music)}
 	part := p.partOf(t, step)
 	one.PartID, one.logForm.Part, one.LogRung, one.Step = part.PartID, part.Part, part.Rung, step.ID.String()
 	one.logForm.Start, one.logForm.Goal = math.Round(step.Next(p.all.Stands.StepProgress(&p.a, step.ID))), step.Goal
@@ -324,6 +330,23 @@ func (s *ownPage) logPractice(c *echo.Context) error {
 		return err
 	}
 	return see(c, "/s/%s?logged=1", c.Param("token"))
+}
+
+// sayWord keeps a short word to the teacher.
+func (s *ownPage) sayWord(c *echo.Context) error {
+	st := c.Get(studentKey).(store.Student)
+	if err := s.limits.logs.check(c, fmt.Sprint(st.ID), "That is more than one can say."); err != nil {
+		return err
+	}
+	word := field(c, "word", studio.MostWord)
+	if word == "" {
+		return wrong("Write a word to your teacher first.")
+	}
+	err := s.Store.AddWord(c.Request().Context(), store.Word{StudioID: st.StudioID, StudentID: st.ID, Word: word, SaidAt: store.At(s.Now()), SentID: cmp.Or(field(c, "sent", 64), requestID(c))})
+	if err != nil {
+		return err
+	}
+	return see(c, "/s/%s#words", c.Param("token"))
 }
 
 // longestAge is how long practice may have waited to be sent.
@@ -404,16 +427,15 @@ func (s *ownPage) practisedOf(c *echo.Context, a *store.Assignment, e *store.Ent
 			e.Some = true // nobody knows of what, but not of the whole
 		}
 	}
-	e.Step = id.String()
-	e.Some = e.Some || !id.OfWhole()
-	if id.Kind == lesson.Form {
-		ids, err := s.Store.SongParts(c.Request().Context(), a.StudioID, a.SongID, a.SongSave)
-		if err != nil {
-			return err
-		}
-		e.Also = studio.PlayedIn(id, s.house.Read(a.StudioID, a.Sheet, ids), a.Parts)
+	if id.Kind != lesson.Form {
+		studio.SetStep(e, id, nil, nil)
+		return nil
 	}
-	return nil
+	ids, err := s.Store.SongParts(c.Request().Context(), a.StudioID, a.SongID, a.SongSave)
+	if err == nil {
+		studio.SetStep(e, id, s.house.Read(a.StudioID, a.Sheet, ids), a.Parts)
+	}
+	return err
 }
 
 // practisedSo reads how something was practised: tempo, clean passes, minutes.

@@ -92,6 +92,7 @@ type studentView struct {
 	Weekdays any
 	Minutes  int // in the last four weeks
 	Offer    []store.Lesson
+	Hours    []pastHour // lessons that were given, with notes
 	Scales   []scaleChoice
 	Pickings []hand.Picking
 	Skills   []skillChoice
@@ -223,6 +224,16 @@ func (s *roster) studentPage(c *echo.Context) error {
 	if len(assignments) == 0 {
 		if v.Offer, err = s.Store.LessonNames(ctx, at); err != nil {
 			return err
+		}
+	}
+	const hours = 6
+	given, err := s.Store.HoursOf(ctx, at, st.ID, hours)
+	if err != nil {
+		return err
+	}
+	for i := range given {
+		if h := &given[i]; h.Note != "" {
+			v.Hours = append(v.Hours, pastHour{Day: studio.Day(h, zone(c)), Note: h.Note})
 		}
 	}
 	for _, e := range entries {

@@ -23,8 +23,9 @@ type todayView struct {
 	NextDay time.Time
 	Stuck   []newsOfStudent
 	Due     []newsOfStudent
-	Learnt  []newsOfStudent // lately
-	Quiet   []newsOfStudent // not practised for long
+	Learnt  []newsOfStudent  // lately
+	Quiet   []newsOfStudent  // not practised for long
+	Words   []store.OpenWord // that wait for an answer
 	Recent  []store.RecentEntry
 	More    bool // wants a look beside those
 	Others  int  // come on the day beside those that are shown, unless it is whole
@@ -35,6 +36,7 @@ type todayView struct {
 // appointment is a student who comes for a lesson.
 type appointment struct {
 	store.Student
+	Note    store.Hour // of the last lesson; without words where there is none
 	Lessons []lessonProgress
 	More    int // that they have beside those
 }
@@ -80,6 +82,9 @@ func (s *roster) today(c *echo.Context) error {
 	if err := s.news(c, &v); err != nil {
 		return err
 	}
+	if v.Words, err = s.Store.OpenWords(ctx, st.ID, mostNews); err != nil {
+		return err
+	}
 	if v.Recent, err = s.Store.Recent(ctx, st.ID, store.At(now.AddDate(0, 0, -recentDays)), mostRecent); err != nil {
 		return err
 	}
@@ -89,14 +94,27 @@ func (s *roster) today(c *echo.Context) error {
 // comings are those who come on a weekday, with what they have; of many those from a time
 // on, unless the whole day is asked for.
 func (s *roster) comings(c *echo.Context, v *todayView, day time.Weekday, from string) ([]appointment, error) {
-	students, err := s.Store.StudentsOn(c.Request().Context(), home(c).ID, day)
+	ctx, at := c.Request().Context(), home(c).ID
+	students, err := s.Store.StudentsOn(ctx, at, day)
 	if err != nil {
 		return nil, err
 	}
 	if v.Others = max(len(students)-mostComings, 0); v.Others > 0 && !v.Whole {
 		students = around(students, from)
 	}
-	return s.appointments(c, students)
+	list, err := s.appointments(c, students)
+	if err != nil {
+		return nil, err
+	}
+	ids := make([]int64, len(list))
+	for i := range list {
+		ids[i] = list[i].ID
+	}
+	notes, err := s.Store.LastNotes(ctx, at, ids...)
+	for i := range list {
+		list[i].Note = notes[list[i].ID]
+	}
+	return list, err
 }
 
 // around are as many of those who come as are shown: from a time on, or the last of them.

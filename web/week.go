@@ -36,6 +36,19 @@ func (s *base) studyOf(c *echo.Context, st store.Student, given []store.Assignme
 	if as != nil && !slices.ContainsFunc(given, func(a store.Assignment) bool { return a.LessonID == looked }) {
 		given = append([]store.Assignment{{LessonID: looked}}, given...)
 	}
+	tasks, err := s.Store.TasksOf(ctx, home(c).ID, st.ID)
+	if err != nil {
+		return one, err
+	}
+	wanted := map[int64]map[lesson.StepID]bool{}
+	for _, t := range tasks {
+		if wanted[t.AssignmentID] == nil {
+			wanted[t.AssignmentID] = map[lesson.StepID]bool{}
+		}
+		if id, err := lesson.ParseStepID(t.Step); err == nil {
+			wanted[t.AssignmentID][id] = true
+		}
+	}
 	now := s.Now().In(zone(c))
 	if one.Spent, err = s.Store.MinutesSince(ctx, home(c).ID, st.ID, store.At(progress.BeginOf(progress.DayOf(now), now.Location()))-1); err != nil {
 		return one, err
@@ -54,6 +67,7 @@ func (s *base) studyOf(c *echo.Context, st store.Student, given []store.Assignme
 		var been studio.Been
 		if failed == nil && a.ID > 0 {
 			been = one.Stands.Been(t.Steps, &a, now)
+			been.Wanted = wanted[a.ID]
 		}
 		if failed != nil {
 			t = nil

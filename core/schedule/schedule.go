@@ -27,6 +27,9 @@ type Item struct {
 	// Due is the day on which what is learnt is looked at again, from 1, and Gap the days before
 	// it since it was looked at last; 0 where nothing is due.
 	Due, Gap int
+	// Wanted is what the teacher wants to be practised first: it is begun before the rest, whatever
+	// it needs, and is repeated first.
+	Wanted bool
 }
 
 // Slot is what is done of an item on a day.
@@ -110,17 +113,7 @@ func (p *planner) day() {
 	if day == 1 {
 		minutes = min(minutes, p.today)
 	}
-	minutes -= p.review(day, minutes)
-	for i := range p.items { // what did not fit into the day before goes on
-		if p.First[i] > 0 && p.left[i] > 0 && minutes > 0 {
-			minutes -= p.put(i, min(p.left[i], minutes))
-		}
-	}
-	for minutes > 0 {
-		i := p.next(day, minutes, begun)
-		if i < 0 {
-			break
-		}
+	begin := func(i int) {
 		if t := p.items[i].Thing; t > 0 && !p.things[t] {
 			p.things[t] = true
 			begun++
@@ -129,6 +122,21 @@ func (p *planner) day() {
 		p.First[i] = day
 		p.turn = p.items[i].Song + 1
 		minutes -= p.put(i, min(p.left[i], minutes))
+	}
+	fits := func(i int) bool { return p.left[i] <= minutes || minutes == p.perDay }
+	for i := range p.items {
+		if p.items[i].Wanted && p.First[i] == 0 && minutes > 0 && fits(i) {
+			begin(i)
+		}
+	}
+	minutes -= p.review(day, minutes)
+	for i := range p.items { // what did not fit into the day before goes on
+		if p.First[i] > 0 && p.First[i] < day && p.left[i] > 0 && minutes > 0 {
+			minutes -= p.put(i, min(p.left[i], minutes))
+		}
+	}
+	for i := p.next(day, begun, fits); i >= 0 && minutes > 0; i = p.next(day, begun, fits) {
+		begin(i)
 	}
 	p.repeat(day, minutes)
 }
@@ -173,12 +181,10 @@ func (p *planner) put(i, minutes int) int {
 	return minutes
 }
 
-// next is what is begun next on a day of which so many minutes are left, of the songs in turn; −1
-// for nothing.
-func (p *planner) next(day, minutes, begun int) int {
+// next is what is begun next on a day and fits into it, of the songs in turn; −1 for nothing.
+func (p *planner) next(day, begun int, fits func(int) bool) int {
 	for k := range p.songs {
-		song := (p.turn + k) % p.songs
-		if i := p.of(song, day, begun); i >= 0 && (p.left[i] <= minutes || minutes == p.perDay) {
+		if i := p.of((p.turn+k)%p.songs, day, begun); i >= 0 && fits(i) {
 			return i
 		}
 	}
@@ -209,8 +215,8 @@ func (p *planner) ready(i, day int) bool {
 		!slices.ContainsFunc(p.items[i].Apart, func(j int) bool { return j < i && (p.First[j] == 0 || p.First[j] >= day) })
 }
 
-// repeat fills the minutes of a day that are left with what was begun before and is not over,
-// what has rested longest first and what is learnt last; and where there is none, what is begun
+// repeat fills the minutes of a day that are left with what was begun before and is not over, what
+// the teacher wants and what has rested longest first, and what is learnt last; and where there is none, what is begun
 // on it takes longer.
 func (p *planner) repeat(day, minutes int) {
 	if minutes <= 0 {
@@ -218,14 +224,22 @@ func (p *planner) repeat(day, minutes int) {
 	}
 	var again []int
 	for i := range p.items {
-		over := slices.ContainsFunc(p.items[i].Within, func(j int) bool { return p.First[j] != 0 && p.First[j] < day })
+		over := !p.items[i].Wanted && slices.ContainsFunc(p.items[i].Within, func(j int) bool { return p.First[j] != 0 && p.First[j] < day })
 		if p.First[i] != 0 && p.First[i] < day && p.last[i] < day && p.left[i] <= 0 && !over {
 			again = append(again, i)
 		}
 	}
-	learnt := func(i int) int { return min(p.items[i].Due, 1) }
+	place := func(i int) int {
+		switch {
+		case p.items[i].Wanted:
+			return 0
+		case p.items[i].Due == 0:
+			return 1
+		}
+		return 2
+	}
 	slices.SortStableFunc(again, func(a, b int) int {
-		return cmp.Or(cmp.Compare(learnt(a), learnt(b)), cmp.Compare(p.last[a], p.last[b]))
+		return cmp.Or(cmp.Compare(place(a), place(b)), cmp.Compare(p.last[a], p.last[b]))
 	})
 	for _, i := range again {
 		if minutes < shorter {

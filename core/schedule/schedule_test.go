@@ -71,6 +71,9 @@ func TestReviewsAndToday(t *testing.T) {
 	}
 	assert.Equal(t, [2][]int{{1, 6}, {2}}, on, "after five days, and after seventy-five")
 	assert.Empty(t, Make([]Item{learnt(20, 30)}, 10, 10, true).Days, "nothing is to be done")
+	p = Make([]Item{{Minutes: 6}, {Minutes: 4, After: []int{0}, Wanted: true}, {Minutes: 6}, {Minutes: 6}}, 10, 10, true)
+	assert.Equal(t, []Slot{{Item: 1, Minutes: 4}, {Item: 0, Minutes: 6}}, p.Days[0], "what the teacher wants, before what it needs")
+	assert.Equal(t, []Slot{{Item: 2, Minutes: 6}, {Item: 1, Minutes: 4, Again: true}}, p.Days[1], "and again before the rest")
 	p = Make([]Item{{Minutes: 6}, {Minutes: 6}}, 10, 4, true)
 	assert.Equal(t, []int{2, 3}, p.First, "the six minutes of today are not enough: tomorrow")
 	p = Make([]Item{{Minutes: 6}}, 10, 0, true)
@@ -84,7 +87,7 @@ func TestPlans(t *testing.T) {
 		items := make([]Item, rapid.IntRange(1, 30).Draw(t, "items"))
 		for i := range items {
 			items[i] = Item{Song: rapid.IntRange(0, 2).Draw(t, "song"), Minutes: rapid.IntRange(0, 25).Draw(t, "minutes"), Thing: max(rapid.IntRange(-8, 8).Draw(t, "thing"), 0),
-				Done: rapid.IntRange(0, 5).Draw(t, "done") == 0, Rested: rapid.IntRange(0, 90).Draw(t, "rested")}
+				Done: rapid.IntRange(0, 5).Draw(t, "done") == 0, Rested: rapid.IntRange(0, 90).Draw(t, "rested"), Wanted: rapid.IntRange(0, 9).Draw(t, "wanted") == 0}
 			for range rapid.IntRange(0, 3).Draw(t, "needs") {
 				items[i].After = append(items[i].After, rapid.IntRange(0, len(items)-1).Draw(t, "after"))
 			}
@@ -105,7 +108,7 @@ func TestPlans(t *testing.T) {
 		things, looked := map[int]int{}, map[int]bool{}
 		for d, slots := range p.Days {
 			sum := 0
-			if d > 0 && slices.ContainsFunc(items, func(it Item) bool { return !it.Done }) {
+			if d > 0 && d < slices.Max(p.First) { // after that a week is filled up with what is due
 				require.NotEmpty(t, slots, "day %d", d+1)
 			}
 			for _, s := range slots {
@@ -137,6 +140,9 @@ func TestPlans(t *testing.T) {
 			}
 			require.Positive(t, p.First[i])
 			require.GreaterOrEqual(t, spent[i], items[i].Minutes)
+			if items[i].Wanted {
+				continue // the teacher's word is the last
+			}
 			for _, j := range items[i].After {
 				require.True(t, j >= i || last[j] <= p.First[i], "%d after %d", i, j)
 			}
@@ -148,11 +154,17 @@ func TestPlans(t *testing.T) {
 		begun := map[int]int{}
 		for i := range items {
 			thing := items[i].Thing
+			if items[i].Wanted {
+				things[thing] = Before
+			}
 			if d, ok := begun[thing]; thing > 0 && things[thing] != Before && (!ok || p.First[i] < d) {
 				begun[thing] = p.First[i]
 			}
 		}
-		for _, d := range begun {
+		for thing, d := range begun {
+			if things[thing] == Before {
+				continue
+			}
 			weeks[(d-1)/week]++
 			days[d]++
 		}

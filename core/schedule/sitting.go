@@ -42,14 +42,22 @@ type Out struct {
 	Why  LeftOut
 }
 
-// How a sitting is shared out: what each kind counts for, and the most minutes of some.
-var (
-	share     = map[Kind]int{WarmUp: 1, Review: 2, Drill: 3, Work: 4, Good: 1}
-	atMost    = map[Kind]int{WarmUp: 5, Review: 6, Drill: 10, Good: 5}
-	fewest    = map[Kind]int{WarmUp: 2, Review: 3, Drill: 4, Work: 5, Good: 2}
-	wanted    = []Kind{Work, Review, Drill, WarmUp, Good} // the first to stay where minutes are few
-	perReview = 15                                        // minutes of a sitting for one more review, and for one more step
-)
+// room is what a kind of stretch counts for, and its fewest and most minutes; 0 is any number.
+type room struct{ share, fewest, most int }
+
+// plan is how minutes are shared out among kinds.
+type plan map[Kind]room
+
+var sitting = plan{
+	WarmUp: {share: 1, fewest: 2, most: 5},
+	Review: {share: 2, fewest: 3, most: 6},
+	Drill:  {share: 3, fewest: 4, most: 10},
+	Work:   {share: 4, fewest: 5},
+	Good:   {share: 1, fewest: 2, most: 5},
+}
+
+// perReview is the minutes of a sitting for one more review, and for one more step.
+const perReview = 15
 
 // Sitting plans so many minutes with some parts: a warm-up in the easiest, what is due, the one
 // thing that is stuck, the next step, and something good at the end. The minutes are filled and
@@ -79,22 +87,14 @@ func Sitting(parts []progress.Look, minutes int) (list []Stretch, out []Out) {
 	if len(easy) > 0 {
 		of[WarmUp], of[Good] = easy[:1], easy[len(easy)-1:]
 	}
-	left := minutes
-	for _, kind := range wanted { // as many as there is time for
-		kept := of[kind][:0:0]
-		for _, part := range of[kind] {
-			if left >= fewest[kind] || len(list) == 0 && left > 0 {
-				kept = append(kept, part)
-				spent := min(fewest[kind], left)
-				list = append(list, Stretch{part, kind, spent})
-				left -= spent
-			}
-		}
-		of[kind] = kept
-	}
-	fill(list, left)
+	list = sitting.share([]Kind{Work, Review, Drill, WarmUp, Good}, of, minutes)
 	place := map[Kind]int{WarmUp: 0, Review: 1, Drill: 2, Work: 3, Good: 4}
 	slices.SortStableFunc(list, func(a, b Stretch) int { return place[a.Kind] - place[b.Kind] })
+	return list, leftOut(parts, list)
+}
+
+// leftOut says of each part that is in no stretch why it is not.
+func leftOut(parts []progress.Look, list []Stretch) (out []Out) {
 	for i := range parts {
 		if slices.ContainsFunc(list, func(s Stretch) bool { return s.Part == i }) {
 			continue
@@ -110,7 +110,7 @@ func Sitting(parts []progress.Look, minutes int) (list []Stretch, out []Out) {
 		}
 		out = append(out, Out{i, why})
 	}
-	return list, out
+	return out
 }
 
 // order is which of what grows comes first: what is on its way, the further the sooner, then
@@ -122,32 +122,39 @@ func order(l progress.Look) float64 {
 	return -l.Clean / max(l.Clean, l.Tempo, 1)
 }
 
-// fill gives the minutes that are left to the stretches by what their kinds count for, as far as
-// each goes; what no other takes goes to the main one.
-func fill(list []Stretch, left int) {
-	for left > 0 {
-		best := -1
+// share has a stretch of each part that is there of each kind, as many as there is time for, those
+// of the first kinds before the others; then the minutes that are left by what the kinds count for,
+// as far as each goes. What no other takes goes to the main one.
+func (p plan) share(kinds []Kind, of map[Kind][]int, minutes int) (list []Stretch) {
+	left := minutes
+	for _, kind := range kinds {
+		for _, part := range of[kind] {
+			if left >= p[kind].fewest || len(list) == 0 && left > 0 {
+				spent := min(p[kind].fewest, left)
+				list = append(list, Stretch{part, kind, spent})
+				left -= spent
+			}
+		}
+	}
+	for left > 0 && len(list) > 0 {
+		best, main := -1, 0
 		for i, s := range list {
-			if most, limited := atMost[s.Kind]; limited && s.Minutes >= most {
+			if p[s.Kind].share > p[list[main].Kind].share {
+				main = i
+			}
+			if most := p[s.Kind].most; most > 0 && s.Minutes >= most {
 				continue
 			}
-			if best < 0 || s.Minutes*share[list[best].Kind] < list[best].Minutes*share[s.Kind] {
+			if best < 0 || s.Minutes*p[list[best].Kind].share < list[best].Minutes*p[s.Kind].share {
 				best = i
 			}
 		}
 		if best < 0 {
+			list[main].Minutes += left
 			break
 		}
 		list[best].Minutes++
 		left--
 	}
-	if left > 0 && len(list) > 0 {
-		longest := 0
-		for i := range list {
-			if share[list[i].Kind] > share[list[longest].Kind] {
-				longest = i
-			}
-		}
-		list[longest].Minutes += left
-	}
+	return list
 }

@@ -58,6 +58,27 @@ func (sp Speaker) Stretch(k schedule.Kind, l progress.Look) string {
 	return sp.Look(l)
 }
 
+// hourKinds are what is done in an hour, as a list has it.
+var hourKinds = map[schedule.Kind]string{schedule.Arrive: "arrive", schedule.Hear: "hear first", schedule.Drill: "fix", schedule.Work: "next", schedule.Home: "take home", schedule.Good: "to end"}
+
+// HourKind names what is done in an hour.
+func (sp Speaker) HourKind(k schedule.Kind) string { return hourKinds[k] }
+
+// Hour says why something is done in an hour.
+func (sp Speaker) Hour(k schedule.Kind, h schedule.Heard) string {
+	switch k {
+	case schedule.Arrive:
+		return "tune, look at what was noted last time, and ask what was hard"
+	case schedule.Home:
+		return "say and write down what is practised until the next time"
+	case schedule.Hear:
+		if h.Minutes > 0 {
+			return "practised for " + count(h.Minutes, "minute") + " since; " + sp.Look(h.Look)
+		}
+	}
+	return sp.Stretch(k, h.Look)
+}
+
 // LeftOut says why a part is not in a sitting.
 func (sp Speaker) LeftOut(why schedule.LeftOut, l progress.Look) string {
 	switch why {
