@@ -15,6 +15,7 @@ require (
 	github.com/pressly/goose/v3 v3.30.1
 	github.com/skip2/go-qrcode v0.0.0-20200617195104-da1b6568686e
 	github.com/stretchr/testify v1.12.1
+	github.com/teambition/rrule-go v1.8.2
 	github.com/urfave/cli/v3 v3.14.0
 	github.com/yuin/goldmark v1.8.7
 	gitlab.com/gomidi/midi/v2 v2.3.16

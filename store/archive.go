@@ -19,6 +19,9 @@ type Archive struct {
 	sections map[string]func() (rowReader, error)
 }
 
+// Has tells whether there are rows of a kind, or could be.
+func (a *Archive) Has(name string) bool { return a.sections[name] != nil }
+
 // rowReader gives one row after the other, then io.EOF.
 type rowReader interface {
 	next() (json.RawMessage, error)

@@ -62,6 +62,9 @@ var everything = []section{
 	{"students", rows[Student](studentColumns + " WHERE t.studio_id = :studio ORDER BY t.id")},
 	{"links", rows[Link]("SELECT id, student_id, name, made_at FROM links WHERE studio_id = :studio ORDER BY id")},
 	{"assignments", withParts("assignment", "SELECT a.*, '' AS sheet, 0 AS latest FROM assignments a WHERE a.studio_id = :studio ORDER BY a.id", func(a *Assignment, parts map[int64][]Part) { a.Parts = parts[a.ID] })},
+	{"series", withStudents("SELECT * FROM series WHERE studio_id = :studio ORDER BY id", "SELECT series_id, student_id FROM series_students WHERE studio_id = :studio ORDER BY series_id, student_id")},
+	{"changes", rows[Change]("SELECT * FROM changes WHERE studio_id = :studio ORDER BY series_id, day")},
+	{"holidays", rows[Holiday]("SELECT * FROM holidays WHERE studio_id = :studio ORDER BY id")},
 	{"hours", hours("SELECT * FROM hours WHERE studio_id = :studio ORDER BY id")},
 	{"tasks", rows[Task]("SELECT * FROM tasks WHERE studio_id = :studio ORDER BY student_id, position")},
 	{"words", rows[Word]("SELECT * FROM words WHERE studio_id = :studio ORDER BY id")},
@@ -83,6 +86,8 @@ var ofStudent = []section{
 	{"lessons", withParts("lesson", "SELECT l.*, 0 AS students FROM lessons l WHERE l.studio_id = :studio AND l.id IN (SELECT lesson_id FROM assignments WHERE studio_id = :studio AND student_id = :student) ORDER BY l.id", func(l *Lesson, parts map[int64][]Part) { l.Parts = parts[l.ID] })},
 	{"links", rows[Link]("SELECT id, student_id, name, made_at FROM links WHERE studio_id = :studio AND student_id = :student ORDER BY id")},
 	{"assignments", withParts("assignment", "SELECT a.*, '' AS sheet, 0 AS latest FROM assignments a WHERE a.studio_id = :studio AND a.student_id = :student ORDER BY a.id", func(a *Assignment, parts map[int64][]Part) { a.Parts = parts[a.ID] })},
+	{"series", withStudents(timetableOf+" ORDER BY s.id", "SELECT series_id, student_id FROM series_students WHERE studio_id = :studio AND student_id = :student")},
+	{"changes", rows[Change]("SELECT c.* FROM series_students m JOIN changes c ON c.studio_id = m.studio_id AND c.series_id = m.series_id WHERE m.studio_id = :studio AND m.student_id = :student ORDER BY c.series_id, c.day")},
 	{"hours", hours("SELECT * FROM hours WHERE studio_id = :studio AND student_id = :student ORDER BY id")},
 	{"tasks", rows[Task]("SELECT * FROM tasks WHERE studio_id = :studio AND student_id = :student ORDER BY position")},
 	{"words", rows[Word]("SELECT * FROM words WHERE studio_id = :studio AND student_id = :student ORDER BY id")},
@@ -160,6 +165,14 @@ func withParts[T any](of, query string, set func(*T, map[int64][]Part)) func(con
 	return eachRow(query, func(ctx context.Context, e *exporter) (func(*T), error) {
 		parts, err := partsOf(ctx, e.tx, of, args{"studio": e.args["studio"]})
 		return func(v *T) { set(v, parts) }, err
+	})
+}
+
+// withStudents writes the series of a query with the students of each.
+func withStudents(query, students string) func(context.Context, *exporter) error {
+	return eachRow(query, func(ctx context.Context, e *exporter) (func(*Series), error) {
+		who, err := studentsOf(ctx, e.tx, students, e.args)
+		return func(one *Series) { one.Students = who[one.ID] }, err
 	})
 }
 

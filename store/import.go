@@ -43,7 +43,7 @@ func (s *Store) Import(ctx context.Context, studio int64, t TakeIn) error {
 				return ErrNotEmpty
 			}
 		}
-		for _, step := range []func(context.Context) error{im.takeSongs, im.takeLessons, im.takeStudents, im.takeGiven, im.takeHours, im.begin} {
+		for _, step := range []func(context.Context) error{im.takeSongs, im.takeLessons, im.takeStudents, im.takeGiven, im.takeHours, im.takeTimetable, im.begin} {
 			if err := step(ctx); err != nil {
 				return err
 			}
@@ -277,6 +277,9 @@ func (im *importer) takeStudents(ctx context.Context) error {
 	return Each(im.Archive, name, func(st *Student) error {
 		old := st.ID
 		st.StudioID = im.studio
+		if im.Archive.Has("series") { // which has their places
+			st.LessonDay = -1
+		}
 		id, err := addStudent(ctx, im.tx, *st)
 		if err != nil {
 			return err
@@ -336,6 +339,38 @@ func (im *importer) takeHours(ctx context.Context) error {
 		im.came(1)
 		w.StudioID, w.StudentID, w.SentID = im.studio, im.students[w.StudentID], newSentID()
 		return addWord(ctx, im.tx, w)
+	})
+}
+
+func (im *importer) takeTimetable(ctx context.Context) error {
+	series, making := map[int64]int64{}, map[int64]Series{}
+	err := Each(im.Archive, "series", func(one *Series) error {
+		old := one.ID
+		one.StudioID = im.studio
+		for i, id := range one.Students {
+			one.Students[i] = im.students[id]
+		}
+		made := *one
+		one.MakesUp = 0 // which may come after it
+		id, err := addSeries(ctx, im.tx, *one)
+		if series[old] = id; made.MakesUp > 0 {
+			making[id] = made
+		}
+		im.came(1)
+		return err
+	})
+	if err != nil {
+		return err
+	}
+	for id, one := range making {
+		if err := im.run(ctx, "UPDATE series SET makes_up = :of WHERE studio_id = :studio AND id = :id", args{"id": id, "of": series[one.MakesUp]}); err != nil {
+			return err
+		}
+	}
+	return Each(im.Archive, "changes", func(c *Change) error {
+		im.came(1)
+		return im.run(ctx, "INSERT INTO changes (studio_id, series_id, day, kind, to_day, to_at) VALUES (:studio, :series, :day, :kind, :to, :at)",
+			args{"series": series[c.SeriesID], "day": c.Day, "kind": c.Kind, "to": c.ToDay, "at": c.ToAt})
 	})
 }
 
@@ -426,8 +461,14 @@ func (im *importer) end(ctx context.Context) error {
 			}
 			err = Each(im.Archive, "studio", func(g *Studio) error {
 				return im.run(ctx, `UPDATE studios SET name = :name, string_names = :strings, counting = :counting, chord_school = :school, numbering = :numbering,
-					time_zone = :zone, shapes = :shapes, paper = :paper, created_at = :made WHERE id = :studio`,
-					args{"name": g.Name, "strings": g.StringNames, "counting": g.Counting, "school": g.ChordSchool, "numbering": g.Numbering, "zone": g.TimeZone, "shapes": g.Shapes, "paper": g.Paper, "made": g.CreatedAt})
+					time_zone = :zone, shapes = :shapes, paper = :paper, open_hours = :hours, created_at = :made WHERE id = :studio`,
+					args{"name": g.Name, "strings": g.StringNames, "counting": g.Counting, "school": g.ChordSchool, "numbering": g.Numbering, "zone": g.TimeZone, "shapes": g.Shapes, "paper": g.Paper, "hours": g.OpenHours, "made": g.CreatedAt})
+			})
+			if err != nil {
+				return err
+			}
+			err = Each(im.Archive, "holidays", func(h *Holiday) error {
+				return im.run(ctx, "INSERT INTO holidays (studio_id, first_day, last_day, name) VALUES (:studio, :first, :last, :name)", args{"first": h.FirstDay, "last": h.LastDay, "name": h.Name})
 			})
 			if err != nil {
 				return err
@@ -454,6 +495,9 @@ func (s *Store) undoTaking(ctx context.Context, t taking) error {
 					return err
 				}
 			}
+		}
+		if err := withoutStudents(ctx, tx); err != nil {
+			return err
 		}
 		return run(ctx, tx, "DELETE FROM takings WHERE studio_id = :studio AND id = :id", args{"studio": t.StudioID, "id": t.ID})
 	})

@@ -15,6 +15,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"valleyside/core/arrange"
+	"valleyside/core/timetable"
 )
 
 const day Instant = 24 * 60 * 60
@@ -289,7 +290,13 @@ func TestStudiosAreApart(t *testing.T) {
 	}))
 	require.NoError(t, s.SetTasks(ctx, one, g.student, []Task{{AssignmentID: g.assignment, Step: "part.p1"}}))
 	require.NoError(t, s.AddWord(ctx, Word{StudioID: one, StudentID: g.student, Word: "mine", SaidAt: day, SentID: "w"}))
-	another, err := s.AddStudent(ctx, Student{StudioID: two, Name: "Theirs"})
+	another, err := s.AddStudent(ctx, Student{StudioID: two, Name: "Theirs", LessonDay: -1})
+	require.NoError(t, err)
+	place, err := s.AddSeries(ctx, Series{StudioID: one, FirstDay: 100, Every: 1, At: 900, Minutes: 45, Students: []int64{g.student}})
+	require.NoError(t, err)
+	require.NoError(t, s.SetChange(ctx, Change{StudioID: one, SeriesID: place, Day: 107, Kind: timetable.InTime}))
+	require.NoError(t, second(s.AddHoliday(ctx, Holiday{StudioID: one, FirstDay: 120, LastDay: 121})))
+	_, err = s.SetCalendar(ctx, Calendar{StudioID: one, StudentID: g.student})
 	require.NoError(t, err)
 	before := exported(t, s, one)
 	draft := "theirs"
@@ -327,6 +334,17 @@ func TestStudiosAreApart(t *testing.T) {
 		"their lesson":     s.SetTasks(ctx, two, another, []Task{{AssignmentID: g.assignment, Step: "part.p1"}}),
 		"answer":           s.AnswerWord(ctx, two, g.student, 1, "x", day),
 		"no word":          s.DeleteWord(ctx, two, g.student, 1),
+		"new place":        second(s.AddSeries(ctx, Series{StudioID: two, FirstDay: 100, Every: 1, Minutes: 45, Students: []int64{g.student}})),
+		"reopen place":     s.ReopenSeries(ctx, two, place, 0),
+		"holiday":          second(s.Holiday(ctx, two, 1)),
+		"end place":        s.EndSeries(ctx, two, place, 0),
+		"their place":      s.SetPlace(ctx, two, g.student, 1, 900, 45, 100),
+		"move":             s.SetChange(ctx, Change{StudioID: two, SeriesID: place, Day: 107, Kind: timetable.Late}),
+		"as it was":        s.DeleteChange(ctx, two, place, 107),
+		"no holiday":       s.DeleteHoliday(ctx, two, 1),
+		"calendar":         second(s.CalendarOf(ctx, two, g.student)),
+		"new calendar":     second(s.SetCalendar(ctx, Calendar{StudioID: two, StudentID: g.student})),
+		"end calendar":     s.EndCalendar(ctx, two, g.student),
 		"teacher":          second(s.Teacher(ctx, two, 1)),
 		"signed in":        second(s.SignedIn(ctx, two, 1)),
 		"password":         s.SetPassword(ctx, two, 1, "x"),
@@ -335,6 +353,11 @@ func TestStudiosAreApart(t *testing.T) {
 		assert.ErrorIs(t, err, ErrNotFound, name)
 	}
 	require.NoError(t, s.EraseStudent(ctx, two, another))
+	for _, student := range []int64{0, g.student} {
+		table, err := s.Timetable(ctx, two, student, 0, 1<<20)
+		require.NoError(t, err)
+		assert.Empty(t, table)
+	}
 	notes, err := s.LastNotes(ctx, two, g.student)
 	require.NoError(t, err)
 	assert.Empty(t, notes)
@@ -368,8 +391,9 @@ func TestStudiosAreApart(t *testing.T) {
 		"students":              count(s.ListedStudents(ctx, two, "", 0, 0)),
 		"names":                 count(s.StudentNames(ctx, two)),
 		"lessons":               count(s.LessonNames(ctx, two)),
-		"days":                  count(s.LessonDays(ctx, two)),
-		"comings":               count(s.StudentsOn(ctx, two, 1)),
+		"series":                count(s.SeriesWith(ctx, two, place)),
+		"owed":                  count(s.Owed(ctx, two, 0)),
+		"students with":         count(s.StudentsWith(ctx, two, g.student)),
 	} {
 		assert.Zero(t, n, what)
 	}

@@ -6,7 +6,11 @@ import (
 	"time"
 
 	"github.com/jmoiron/sqlx"
+
+	"valleyside/core/timetable"
 )
+
+const secondsOfDay = 24 * 60 * 60
 
 // Student is a student of a studio. No more is kept of them than the lessons
 // need.
@@ -24,17 +28,25 @@ type Student struct {
 	NoLittle       bool    `db:"no_little" json:"no_little"`
 	Thumb          bool    `json:"thumb"`
 	Picking        string  `json:"picking"`
-	Unlearnt       string  `json:"unlearnt"`                   // skills, as hand.Skills writes them
-	Known          string  `json:"known"`                      // as lesson.ParseKnown reads it
-	Minutes        int     `json:"minutes"`                    // of practice a day
-	LessonDay      int     `db:"lesson_day" json:"lesson_day"` // 0 Sunday to 6 Saturday, −1 none
-	LessonTime     string  `db:"lesson_time" json:"lesson_time"`
-	CreatedAt      Instant `db:"created_at" json:"created_at"`
-	DeletedAt      Instant `db:"deleted_at" json:"deleted_at,omitempty"`
+	Unlearnt       string  `json:"unlearnt"` // skills, as hand.Skills writes them
+	Known          string  `json:"known"`    // as lesson.ParseKnown reads it
+	Minutes        int     `json:"minutes"`  // of practice a day
+	// LessonDay and LessonTime are the latest place that comes again, of which the timetable has the
+	// rest: 0 Sunday to 6 Saturday, −1 none, and a time like 16:30. With a new student it is theirs
+	// every week.
+	LessonDay  int     `db:"lesson_day" json:"lesson_day"`
+	LessonTime string  `db:"lesson_time" json:"lesson_time"`
+	CreatedAt  Instant `db:"created_at" json:"created_at"`
+	DeletedAt  Instant `db:"deleted_at" json:"deleted_at,omitempty"`
 }
 
 const studentColumns = `SELECT t.id, t.studio_id, t.name, t.about, t.reach, t.scale, t.notes_per_second, t.left_handed, t.acoustic,
-	t.no_barre, t.no_little, t.thumb, t.picking, t.unlearnt, t.known, t.minutes, t.lesson_day, t.lesson_time, t.created_at, t.deleted_at FROM students t`
+	t.no_barre, t.no_little, t.thumb, t.picking, t.unlearnt, t.known, t.minutes, t.created_at, t.deleted_at,
+	COALESCE((SELECT (s.first_day + 4) % 7 ` + placeOf + `), -1) AS lesson_day,
+	COALESCE((SELECT CASE WHEN s.at < 0 THEN '' ELSE printf('%02d::%02d', s.at / 60, s.at % 60) END ` + placeOf + `), '') AS lesson_time FROM students t`
+
+// placeOf is the latest place of a student that comes again.
+const placeOf = `FROM series_students m JOIN series s ON s.id = m.series_id WHERE m.student_id = t.id AND s.every > 0 AND s.last_day = 0 ORDER BY s.first_day DESC, s.id DESC LIMIT 1`
 
 // Students lists the students of a studio by name.
 func (s *Store) Students(ctx context.Context, studio int64) ([]Student, error) {
@@ -48,16 +60,10 @@ func (s *Store) ListedStudents(ctx context.Context, studio int64, find string, m
 		ORDER BY t.name COLLATE NOCASE, t.id LIMIT :most OFFSET :offset`, args{"studio": studio, "find": find, "most": limit(most), "offset": offset})
 }
 
-// StudentsOn lists the students who come on a weekday, in the order of their times.
-func (s *Store) StudentsOn(ctx context.Context, studio int64, day time.Weekday) ([]Student, error) {
-	return list[Student](ctx, s.read, studentColumns+` WHERE t.studio_id = :studio AND t.deleted_at = 0 AND t.lesson_day = :day
-		ORDER BY t.lesson_time, t.name COLLATE NOCASE, t.id`, args{"studio": studio, "day": int(day)})
-}
-
-// LessonDays lists the weekdays on which anybody comes.
-func (s *Store) LessonDays(ctx context.Context, studio int64) ([]time.Weekday, error) {
-	return list[time.Weekday](ctx, s.read, "SELECT DISTINCT lesson_day FROM students WHERE studio_id = :studio AND deleted_at = 0 AND lesson_day >= 0",
-		args{"studio": studio})
+// StudentsWith lists some students of a studio by name.
+func (s *Store) StudentsWith(ctx context.Context, studio int64, ids ...int64) ([]Student, error) {
+	return list[Student](ctx, s.read, studentColumns+" WHERE t.studio_id = :studio AND t.deleted_at = 0 AND t.id"+among+" ORDER BY t.name COLLATE NOCASE, t.id",
+		args{"studio": studio, "students": numbersOf(ids)})
 }
 
 // AnyStudents tells whether a studio has students.
@@ -82,12 +88,13 @@ const usualMinutes = 10
 func (st *Student) args() args {
 	return args{"studio": st.StudioID, "id": st.ID, "name": st.Name, "about": st.About, "reach": st.Reach, "scale": st.Scale,
 		"nps": st.NotesPerSecond, "left": st.LeftHanded, "acoustic": st.Acoustic, "no_barre": st.NoBarre, "no_little": st.NoLittle,
-		"thumb": st.Thumb, "picking": st.Picking, "unlearnt": st.Unlearnt, "known": st.Known, "minutes": cmp.Or(st.Minutes, usualMinutes), "day": st.LessonDay, "time": st.LessonTime, "now": st.CreatedAt}
+		"thumb": st.Thumb, "picking": st.Picking, "unlearnt": st.Unlearnt, "known": st.Known, "minutes": cmp.Or(st.Minutes, usualMinutes), "now": st.CreatedAt}
 }
 
 // AddStudent adds a student to the studio that st names.
-func (s *Store) AddStudent(ctx context.Context, st Student) (int64, error) {
-	return addStudent(ctx, s.db, st)
+func (s *Store) AddStudent(ctx context.Context, st Student) (id int64, err error) {
+	err = s.in(ctx, func(tx *sqlx.Tx) error { id, err = addStudent(ctx, tx, st); return err })
+	return id, err
 }
 
 // AddStudents adds several students, all or none.
@@ -103,19 +110,28 @@ func (s *Store) AddStudents(ctx context.Context, students []Student) error {
 }
 
 func addStudent(ctx context.Context, q querier, st Student) (int64, error) {
-	return insert(ctx, q, `INSERT INTO students
+	id, err := insert(ctx, q, `INSERT INTO students
 		(studio_id, name, about, reach, scale, notes_per_second, left_handed, acoustic, no_barre, no_little, thumb, picking, unlearnt,
-			known, minutes, lesson_day, lesson_time, created_at)
+			known, minutes, created_at)
 		VALUES (:studio, :name, :about, :reach, :scale, :nps, :left, :acoustic, :no_barre, :no_little, :thumb, :picking, :unlearnt,
-			:known, :minutes, :day, :time, :now)`, st.args())
+			:known, :minutes, :now)`, st.args())
+	if err != nil || st.LessonDay < 0 {
+		return id, err
+	}
+	at := timetable.NoTime
+	if clock, err := time.Parse("15:04", st.LessonTime); err == nil {
+		at = clock.Hour()*60 + clock.Minute()
+	}
+	_, err = addSeries(ctx, q, weekly(st.StudioID, id, st.LessonDay%7, at, 0, int(st.CreatedAt)/secondsOfDay))
+	return id, err
 }
 
-// SetStudent changes a student. What was worked out for the hand of before is stale.
+// SetStudent changes a student, but for their place. What was worked out for the hand of before is stale.
 func (s *Store) SetStudent(ctx context.Context, st Student) error {
 	return s.in(ctx, func(tx *sqlx.Tx) error {
 		err := change(ctx, tx, `UPDATE students SET name = :name, about = :about, reach = :reach, scale = :scale,
 		notes_per_second = :nps, left_handed = :left, acoustic = :acoustic, no_barre = :no_barre, no_little = :no_little, thumb = :thumb,
-		picking = :picking, unlearnt = :unlearnt, known = :known, minutes = :minutes, lesson_day = :day, lesson_time = :time
+		picking = :picking, unlearnt = :unlearnt, known = :known, minutes = :minutes
 		WHERE studio_id = :studio AND id = :id AND deleted_at = 0`, st.args())
 		if err != nil {
 			return err
@@ -148,7 +164,13 @@ const kept = 30 * 24 * time.Hour
 // assigned and what they practised. Nothing of them is left in the file: what is
 // deleted is written over, and the log beside the file is emptied.
 func (s *Store) EraseStudent(ctx context.Context, studio, id int64) error {
-	if err := change(ctx, s.db, "DELETE FROM students WHERE studio_id = :studio AND id = :id", args{"studio": studio, "id": id}); err != nil {
+	err := s.in(ctx, func(tx *sqlx.Tx) error {
+		if err := change(ctx, tx, "DELETE FROM students WHERE studio_id = :studio AND id = :id", args{"studio": studio, "id": id}); err != nil {
+			return err
+		}
+		return withoutStudents(ctx, tx)
+	})
+	if err != nil {
 		return err
 	}
 	return s.emptyLog(ctx)
@@ -157,11 +179,17 @@ func (s *Store) EraseStudent(ctx context.Context, studio, id int64) error {
 // EraseDeleted removes those for good who were deleted so long ago that they are
 // not brought back any more, and tells how many.
 func (s *Store) EraseDeleted(ctx context.Context, now Instant) (int64, error) {
-	r, err := sqlx.NamedExecContext(ctx, s.db, "DELETE FROM students WHERE deleted_at > 0 AND deleted_at <= :before", args{"before": now - Instant(kept.Seconds())})
-	if err != nil {
-		return 0, err
-	}
-	n, err := r.RowsAffected()
+	n := int64(0)
+	err := s.in(ctx, func(tx *sqlx.Tx) error {
+		r, err := sqlx.NamedExecContext(ctx, tx, "DELETE FROM students WHERE deleted_at > 0 AND deleted_at <= :before", args{"before": now - Instant(kept.Seconds())})
+		if err != nil {
+			return err
+		}
+		if n, err = r.RowsAffected(); err != nil || n == 0 {
+			return err
+		}
+		return withoutStudents(ctx, tx)
+	})
 	if err != nil || n == 0 {
 		return n, err
 	}

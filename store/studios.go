@@ -17,6 +17,7 @@ type Studio struct {
 	TimeZone    string  `db:"time_zone" json:"time_zone"`       // of its days; empty is the machine's
 	Shapes      string  `json:"shapes"`                         // on paper: lying or upright
 	Paper       string  `json:"paper"`                          // a4 or letter
+	OpenHours   string  `db:"open_hours" json:"open_hours"`     // when lessons are given, as typed
 	CreatedAt   Instant `db:"created_at" json:"created_at"`
 }
 

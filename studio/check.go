@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"unicode/utf8"
 
@@ -30,7 +31,7 @@ var errEnough = errors.New("enough faults")
 // or not at all.
 func Check(a *store.Archive) Found {
 	c := &checker{archive: a, songs: map[int64]int{}, next: map[int64]song.PartID{}, versions: map[[2]int64]bool{}, lessons: map[int64]bool{}, students: map[int64]bool{}, given: map[int64]int64{}}
-	for _, step := range []func() error{c.home, c.checkSongs, c.checkLessons, c.checkStudents, c.checkHours, c.checkEntries} {
+	for _, step := range []func() error{c.home, c.checkSongs, c.checkLessons, c.checkStudents, c.checkTimetable, c.checkHours, c.checkEntries} {
 		if err := step(); err != nil {
 			if !errors.Is(err, errEnough) {
 				c.Faults = append(c.Faults, err.Error())
@@ -70,6 +71,7 @@ func (c *checker) home() error {
 		if n := len(strings.Fields(st.StringNames)); n != 6 && st.StringNames != "" || len(st.StringNames) > 40 {
 			f.say("it has %d names for the strings; there are six", n)
 		}
+		f.text("when lessons are given", st.OpenHours, MostAbout)
 		return c.row(&f, "the studio")
 	})
 }
@@ -270,6 +272,48 @@ func (c *checker) checkStudents() error {
 		f.parts(a.Parts)
 		f.plan(a.Plan)
 		return c.row(&f, "what was given of "+a.Name)
+	})
+}
+
+// checkTimetable goes through series, what was done to their lessons, and holidays.
+func (c *checker) checkTimetable() error {
+	series := map[int64]bool{}
+	err := store.Each(c.archive, "series", func(s *store.Series) error {
+		f := faults(FaultsOfSeries(s))
+		if series[s.ID] {
+			f.say("it is there twice")
+		}
+		series[s.ID] = true
+		for i, id := range s.Students {
+			if !c.students[id] || slices.Contains(s.Students[:i], id) {
+				f.say("a student of it is not there, or twice")
+			}
+		}
+		return c.row(&f, "a lesson that comes again")
+	})
+	if err != nil {
+		return err
+	}
+	type key struct {
+		series int64
+		day    int
+	}
+	changes := map[key]bool{}
+	err = store.Each(c.archive, "changes", func(ch *store.Change) error {
+		f := faults(FaultsOfChange(ch))
+		k := key{ch.SeriesID, ch.Day}
+		if !series[ch.SeriesID] || changes[k] {
+			f.say("its lesson is not there, or it is there twice")
+		}
+		changes[k] = true
+		return c.row(&f, "a lesson that was moved or cancelled")
+	})
+	if err != nil {
+		return err
+	}
+	return store.Each(c.archive, "holidays", func(h *store.Holiday) error {
+		f := faults(FaultsOfHoliday(h))
+		return c.row(&f, "a holiday")
 	})
 }
 

@@ -40,6 +40,13 @@ func load(t testing.TB) (*studio.House, int64) {
 func taughtBram(t testing.TB, st *store.Store) {
 	given, err := st.AssignmentsOf(t.Context(), 1, 2)
 	require.NoError(t, err)
+	one, err := st.AddSeries(t.Context(), store.Series{StudioID: 1, FirstDay: 20540, Every: 2, At: 900, Minutes: 30, Students: []int64{2, 3}})
+	require.NoError(t, err)
+	require.NoError(t, st.SetChange(t.Context(), store.Change{StudioID: 1, SeriesID: one, Day: 20554, Kind: "in time"}))
+	_, err = st.AddSeries(t.Context(), store.Series{StudioID: 1, FirstDay: 20556, At: 960, Minutes: 30, MakesUp: one, MakesUpDay: 20554, Students: []int64{2}})
+	require.NoError(t, err)
+	_, err = st.AddHoliday(t.Context(), store.Holiday{StudioID: 1, FirstDay: 20600, LastDay: 20610, Name: "Spring"})
+	require.NoError(t, err)
 	require.NoError(t, st.SetTasks(t.Context(), 1, 2, []store.Task{{AssignmentID: given[0].ID, Step: "part.p1"}}))
 	require.NoError(t, st.SetHour(t.Context(), 1, 2, 20500, func(h store.Hour) (store.Hour, error) {
 		h.Items = []store.HourItem{{Kind: "hear", Minutes: 5, AssignmentID: given[0].ID, PartID: 1, Step: "part.p1", Title: "Riff", Why: "practised", Done: true}}
@@ -124,12 +131,20 @@ func takeIn(t testing.TB, h *studio.House, home int64, data []byte) error {
 // numbered are rows with the numbers of rows counted from 1 in their order; the
 // links of students, which are not taken in, are left out.
 func numbered(all rows) rows {
-	of := map[string]string{"songs.jsonl": "song_id", "lessons.jsonl": "lesson_id", "students.jsonl": "student_id", "assignments.jsonl": "assignment_id"}
+	of := map[string]string{"songs.jsonl": "song_id", "lessons.jsonl": "lesson_id", "students.jsonl": "student_id", "assignments.jsonl": "assignment_id", "series.jsonl": "series_id"}
 	numbers := map[string]map[any]int{}
 	for file, name := range of {
 		numbers[name] = map[any]int{}
 		for i, row := range all[file] {
 			numbers[name][row["id"]] = i + 1
+		}
+	}
+	for _, row := range all["series.jsonl"] {
+		if of, ok := row["makes_up"]; ok {
+			row["makes_up"] = numbers["series_id"][of]
+		}
+		for i, id := range row["students"].([]any) {
+			row["students"].([]any)[i] = numbers["student_id"][id]
 		}
 	}
 	delete(all, "links.jsonl")
@@ -203,7 +218,7 @@ func TestStudentComesBack(t *testing.T) {
 		require.Len(t, again, 1)
 		assert.Equal(t, who.Name, again[0].Name)
 		was, is := unpacked(t, b.Bytes()), exportedStudent(t, to, id, again[0].ID)
-		for _, file := range []string{"entries.jsonl", "hours.jsonl", "tasks.jsonl", "words.jsonl"} {
+		for _, file := range []string{"entries.jsonl", "hours.jsonl", "tasks.jsonl", "words.jsonl", "series.jsonl", "changes.jsonl"} {
 			assert.Len(t, is[file], len(was[file]), "%s: %s", who.Name, file)
 		}
 
@@ -219,6 +234,7 @@ func TestStudentComesBack(t *testing.T) {
 // What does not hold together, or is beyond what a form would take, is refused with a list.
 func TestFaultsOfAnExport(t *testing.T) {
 	from, home := load(t)
+	taughtBram(t, from.Store)
 	for name, break_ := range map[string]func(rows){
 		"its song is not there":               func(k rows) { k["lessons.jsonl"][0]["song_id"] = 999 },
 		"is no rung":                          func(k rows) { k["lessons.jsonl"][0]["parts"].([]any)[0].(map[string]any)["rung"] = "escalator" },
@@ -239,7 +255,17 @@ func TestFaultsOfAnExport(t *testing.T) {
 		},
 		"the changes of a lesson cannot be read": func(k rows) { k["assignments.jsonl"][0]["plan"] = `{"order":7}` },
 		"a bar is known by -4":                   func(k rows) { k["parts.jsonl"][0]["bars"] = []int{1, -4} },
-		"the order of steps":                     func(k rows) { k["templates.jsonl"] = []map[string]any{{"name": "x", "steps": `{"kinds":["walk"]}`}} },
+		"the weeks from one lesson to the next":  func(k rows) { k["series.jsonl"][0]["every"] = 1 << 40 },
+		"a student of it is not there":           func(k rows) { k["series.jsonl"][0]["students"] = []int64{999} },
+		"is nothing that is done to a lesson":    func(k rows) { k["changes.jsonl"][0]["kind"] = "sold" },
+		"a holiday: its last day":                func(k rows) { k["holidays.jsonl"][0]["last_day"] = 1 << 40 },
+		"a lesson hour: it is there twice":       func(k rows) { k["hours.jsonl"] = append(k["hours.jsonl"], k["hours.jsonl"][0]) },
+		"what is to be practised first":          func(k rows) { k["tasks.jsonl"][0]["assignment_id"] = 0 },
+		"a word of a student":                    func(k rows) { k["words.jsonl"][0]["word"] = strings.Repeat("x", 999) },
+		"what was played in it is no part": func(k rows) {
+			k["entries.jsonl"][len(k["entries.jsonl"])-1]["also"] = []map[string]any{{"part_id": -7}}
+		},
+		"the order of steps": func(k rows) { k["templates.jsonl"] = []map[string]any{{"name": "x", "steps": `{"kinds":["walk"]}`}} },
 	} {
 		all := exported(t, from, home)
 		break_(all)

@@ -13,7 +13,6 @@ import (
 	"valleyside/core/hand"
 	"valleyside/core/lesson"
 	"valleyside/core/neck"
-	"valleyside/formats/calendar"
 	"valleyside/formats/table"
 	"valleyside/store"
 	"valleyside/studio"
@@ -191,25 +190,11 @@ func (s *office) practiceTable(c *echo.Context) error {
 	return sendTable(s, c, "practice", practiceColumns(zone(c)), rows)
 }
 
-// timetable is the weekly lessons as a calendar.
+// timetable is the lessons of the studio as a calendar.
 func (s *office) timetable(c *echo.Context) error {
 	home := home(c)
-	list, err := s.Store.Students(c.Request().Context(), home.ID)
-	if err != nil {
-		return err
-	}
-	var lessons []calendar.Lesson
-	for _, st := range list {
-		if st.LessonDay >= 0 {
-			lessons = append(lessons, calendar.Lesson{ID: fmt.Sprintf("student-%d-studio-%d@valleyside", st.ID, home.ID), Who: st.Name, Weekday: time.Weekday(st.LessonDay), Time: st.LessonTime})
-		}
-	}
-	if len(lessons) == 0 {
-		return wrong("There is no timetable yet: give the students a day and a time on their pages.")
-	}
-	return s.send(c, "timetable.ics", "text/calendar; charset=utf-8", func(w io.Writer) error {
-		return calendar.Write(w, home.Name, lessons, s.Now().In(home.Zone()))
-	})
+	c.Response().Header().Set("Content-Disposition", `attachment; filename="timetable.ics"`)
+	return s.sendCalendar(c, &home, 0, true)
 }
 
 // readStudents reads a table of students. Those whose names are there already would be

@@ -154,7 +154,7 @@ func (s *lessonbook) people(c *echo.Context, v *fitView, ticked []int64) error {
 	if err != nil {
 		return err
 	}
-	today, err := s.Store.StudentsOn(ctx, at.ID, s.Now().In(at.Zone()).Weekday())
+	today, err := s.studentsToday(c)
 	if err != nil {
 		return err
 	}

@@ -22,6 +22,7 @@ import (
 
 	"valleyside/account"
 	"valleyside/core/hand"
+	"valleyside/core/progress"
 	"valleyside/store"
 	"valleyside/studio"
 )
@@ -231,7 +232,7 @@ func TestListsComeInPages(t *testing.T) {
 		assert.Equal(t, http.StatusOK, v.get(path+"?page=999999999999&find="+strings.Repeat("x", 500)).StatusCode)
 		assert.Contains(t, v.get(path+"?page=9").body, "All "+path[1:])
 	}
-	_, err := h.store.DB().ExecContext(t.Context(), "UPDATE students SET lesson_day = 1, lesson_time = '1' || (id % 10) || ':30'")
+	_, err := h.store.DB().ExecContext(t.Context(), "UPDATE series SET first_day = ?, at = 600 + id % 10 * 60 + 30", progress.DayOf(noon)-28)
 	require.NoError(t, err)
 	_, err = h.store.DB().ExecContext(t.Context(), "UPDATE standings SET tries = 5, due = 0 WHERE assignment_id % 2 = 0")
 	require.NoError(t, err)

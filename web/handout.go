@@ -186,7 +186,7 @@ func (s *lessonbook) paperStudents(c *echo.Context, just []int64) ([]store.Stude
 		return []store.Student{st}, err
 	}
 	if len(just) == 0 {
-		return s.Store.StudentsOn(ctx, home.ID, s.Now().In(home.Zone()).Weekday())
+		return s.studentsToday(c)
 	}
 	all, err := s.Store.Students(ctx, home.ID)
 	if err != nil {
@@ -346,7 +346,13 @@ func (s *lessonbook) addCodes(c *echo.Context) error {
 	}
 	just := numbersIn(c.QueryParams()["given"])
 	to := papersOf(just)
-	who := func(st store.Student) bool { return st.LessonDay == int(s.Now().In(home.Zone()).Weekday()) }
+	today, err := s.studentsToday(c)
+	if err != nil {
+		return err
+	}
+	who := func(st store.Student) bool {
+		return slices.ContainsFunc(today, func(t store.Student) bool { return t.ID == st.ID })
+	}
 	if c.Param("lesson") != "" {
 		l, _, err := s.lessonFrom(c)
 		if err != nil {

@@ -39,7 +39,7 @@ type hourView struct {
 	Home      []homeStep
 	Chosen    bool // what is taken home is
 	Note      string
-	Coming    *store.Student // who comes next today
+	Coming    *nextComing // today
 	Told      string
 	Something bool // the student has something to practise
 }
@@ -104,6 +104,7 @@ type hourly struct {
 	since   []store.Entry // practised since the last hour, the newest first
 	logged  []store.Entry // in this hour
 	parts   []studio.HourPart
+	comings []studio.Coming // of today
 }
 
 func (s *roster) hourOf(c *echo.Context) (*hourly, error) {
@@ -119,6 +120,9 @@ func (s *roster) hourOf(c *echo.Context) (*hourly, error) {
 		return nil, err
 	}
 	if h.all, err = s.studyOf(c, st, given, 0, nil); err != nil {
+		return nil, err
+	}
+	if h.comings, err = s.house.ComingOn(ctx, at.ID, h.today); err != nil {
 		return nil, err
 	}
 	const before = 4
@@ -210,6 +214,9 @@ func (h *hourly) minutes() int {
 	if asked, err := strconv.Atoi(h.c.QueryParam("minutes")); sum == 0 && err == nil && asked >= studio.HourLengths[0]/2 && asked <= studio.MostHour {
 		return asked
 	}
+	if mine := h.mine(); mine != nil {
+		return cmp.Or(sum, mine.Minutes)
+	}
 	return cmp.Or(sum, studio.UsualHour)
 }
 
@@ -243,23 +250,22 @@ func (h *hourly) view(told string) (v hourView, err error) {
 	if err := h.showHome(ctx, &v); err != nil {
 		return v, err
 	}
-	v.Coming, err = h.coming(ctx)
-	return v, err
+	v.Coming = h.coming()
+	return v, nil
 }
 
 // shown makes the items of an hour ready to be shown.
 func (h *hourly) shown(items []store.HourItem) (list []hourItem) {
 	at := 0
-	clock, err := time.Parse("15:04", h.student.LessonTime)
-	byClock := err == nil && h.student.LessonDay == int(h.now.Weekday())
+	mine := h.mine()
 	logged := map[[2]int64]string{}
 	for _, e := range slices.Backward(h.logged) {
 		logged[[2]int64{e.AssignmentID, int64(e.PartID)}] = entryWords(e)
 	}
 	for i, it := range items {
 		one := hourItem{HourItem: it, Number: i + 1, Label: speaker(h.c).HourKind(it.Kind), At: fmt.Sprintf("%d′", at)}
-		if byClock {
-			one.At = clock.Add(time.Duration(at) * time.Minute).Format("15:04")
+		if mine != nil && mine.At >= 0 {
+			one.At = studio.Clock(mine.At + at)
 		}
 		at += it.Minutes
 		if k := h.given(it.AssignmentID); k >= 0 {
@@ -338,17 +344,35 @@ func (h *hourly) showHome(ctx context.Context, v *hourView) error {
 
 func homeValue(assignment int64, step string) string { return fmt.Sprintf("%d %s", assignment, step) }
 
+// mine is the student's lesson of today; nil where they have none.
+func (h *hourly) mine() *studio.Coming {
+	for i := range h.comings {
+		if slices.ContainsFunc(h.comings[i].Students, func(st store.Student) bool { return st.ID == h.student.ID }) {
+			return &h.comings[i]
+		}
+	}
+	return nil
+}
+
 // coming is who comes next today; nil where nobody does.
-func (h *hourly) coming(ctx context.Context) (*store.Student, error) {
-	students, err := h.Store.StudentsOn(ctx, home(h.c).ID, h.now.Weekday())
-	if err != nil {
-		return nil, err
+func (h *hourly) coming() *nextComing {
+	var list []nextComing
+	for _, c := range h.comings {
+		for _, st := range c.Students {
+			list = append(list, nextComing{st.ID, st.Name, studio.Clock(c.At)})
+		}
 	}
-	at := slices.IndexFunc(students, func(st store.Student) bool { return st.ID == h.student.ID })
-	if at < 0 || at+1 == len(students) {
-		return nil, nil
+	at := slices.IndexFunc(list, func(n nextComing) bool { return n.ID == h.student.ID })
+	if at < 0 || at+1 == len(list) {
+		return nil
 	}
-	return &students[at+1], nil
+	return &list[at+1]
+}
+
+// nextComing is who comes next.
+type nextComing struct {
+	ID         int64
+	Name, Time string
 }
 
 // inLesson is the word of what a teacher logs in an hour.

@@ -332,9 +332,10 @@ var functions = template.FuncMap{
 		s := int(math.Round(seconds))
 		return fmt.Sprintf("%d:%02d", s/60, s%60)
 	},
-	"round": func(v float64) string { return strconv.FormatFloat(math.Round(v), 'f', -1, 64) },
-	"day":   func(t time.Time) string { return t.Format("Monday 2 January") },
-	"dated": func(t time.Time) string { return t.Format("Mon 2 January 2006") },
+	"round":   func(v float64) string { return strconv.FormatFloat(math.Round(v), 'f', -1, 64) },
+	"day":     func(t time.Time) string { return t.Format("Monday 2 January") },
+	"weekday": func(t time.Time) string { return t.Format("Mon") },
+	"dated":   func(t time.Time) string { return t.Format("Mon 2 January 2006") },
 	"plural": func(n int, one, many string) string {
 		if n == 1 {
 			return "1 " + one

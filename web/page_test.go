@@ -39,9 +39,9 @@ func TestAroundNow(t *testing.T) {
 	for clock, want := range map[string]string{"00:20": "08:00", "07:00": "08:00", "10:30": "09:40", "13:00": "12:00", "16:00": "14:00", "23:50": "14:00"} {
 		now, err := time.Parse("15:04", clock)
 		require.NoError(t, err)
-		shown := around(all, anHourAgo(now))
-		assert.Len(t, shown, mostComings)
-		assert.Equal(t, want, shown[0].LessonTime, clock)
+		first := around(all, anHourAgo(now))
+		assert.LessOrEqual(t, first, len(all)-mostComings)
+		assert.Equal(t, want, all[first].LessonTime, clock)
 	}
 }
 

@@ -25,6 +25,9 @@ func (s *Server) routes() {
 	public.GET("/recover", s.door.recoverPage)
 	public.POST("/recover", s.door.recover)
 
+	// A calendar, by the secret in its address.
+	s.GET("/calendar/:token", s.roster.calendar, compress)
+
 	// The student, by the secret in the address. What may be sent is what this site
 	// itself sends; there is no token that a page left open could outlive.
 	student := s.Group("/s/:token", compress, sameOrigin, s.door.byLink)
@@ -86,6 +89,11 @@ func (s *Server) routes() {
 	t.GET("/handouts", s.lessonbook.handoutsOfDay, s.heavy)
 	t.POST("/handouts", s.lessonbook.addCodes)
 
+	t.GET("/timetable", s.roster.timetable)
+	t.POST("/timetable", s.roster.changeTimetable)
+	t.GET("/timetable/month", s.roster.month)
+	t.POST("/calendar", s.roster.setCalendar)
+
 	t.GET("/students", s.roster.students)
 	t.POST("/students", s.roster.addStudent)
 	t.GET("/students/:student", s.roster.studentPage)
@@ -95,6 +103,7 @@ func (s *Server) routes() {
 	t.POST("/students/:student/delete", s.roster.deleteStudent)
 	t.POST("/students/:student/restore", s.roster.restoreStudent)
 	t.POST("/students/:student/erase", s.roster.eraseStudent)
+	t.POST("/students/:student/calendar", s.roster.setCalendar)
 	t.GET("/students/:student/export", s.roster.exportStudent, slowly)
 	t.POST("/students/:student/entries/delete", s.roster.deleteEntries)
 	t.POST("/students/:student/links", s.roster.addLink)

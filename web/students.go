@@ -15,6 +15,7 @@ import (
 	"valleyside/core/hand"
 	"valleyside/core/lesson"
 	"valleyside/core/neck"
+	"valleyside/core/progress"
 	"valleyside/core/song"
 	"valleyside/store"
 	"valleyside/studio"
@@ -93,6 +94,9 @@ type studentView struct {
 	Minutes  int // in the last four weeks
 	Offer    []store.Lesson
 	Hours    []pastHour // lessons that were given, with notes
+	Places   []placeLine
+	Simple   bool // their place is a weekday and a time, or none
+	Calendar calendarBox
 	Scales   []scaleChoice
 	Pickings []hand.Picking
 	Skills   []skillChoice
@@ -226,6 +230,9 @@ func (s *roster) studentPage(c *echo.Context) error {
 			return err
 		}
 	}
+	if err := s.places(c, &v); err != nil {
+		return err
+	}
 	const hours = 6
 	given, err := s.Store.HoursOf(ctx, at, st.ID, hours)
 	if err != nil {
@@ -244,6 +251,44 @@ func (s *roster) studentPage(c *echo.Context) error {
 		v.Entries = append(v.Entries, studentEntry{e, name, entryWords(e), speaker(c).StepNamed(e.Step)})
 	}
 	return c.Render(http.StatusOK, "student", v)
+}
+
+// placeLine is a place of a student in the timetable.
+type placeLine struct {
+	When, Often, With, Link string
+}
+
+// places are those that a student has from today on.
+func (s *roster) places(c *echo.Context, v *studentView) error {
+	ctx, at := c.Request().Context(), home(c)
+	today := progress.DayOf(s.Now().In(at.Zone()))
+	const ahead = 60
+	t, err := s.Store.Timetable(ctx, at.ID, v.Student.ID, today, today+ahead)
+	if err != nil {
+		return err
+	}
+	v.Simple = true
+	for i := range t.Series {
+		one := &t.Series[i]
+		if one.LastDay != 0 && one.LastDay < today || one.Every == 0 && one.FirstDay < today {
+			continue
+		}
+		p := placeLine{When: strings.TrimSpace(dayOf(one.FirstDay).Format("Monday") + " " + studio.Clock(one.At)), Often: often(one), Link: "/timetable?week=" + dayOf(max(today, one.FirstDay)).Format(time.DateOnly)}
+		if one.LastDay != 0 {
+			p.Often += " until " + dayOf(one.LastDay).Format("2 Jan 2006")
+		}
+		others, err := s.Store.StudentsWith(ctx, at.ID, one.Students...)
+		if err != nil {
+			return err
+		}
+		others = slices.DeleteFunc(others, func(st store.Student) bool { return st.ID == v.Student.ID })
+		with := studio.Coming{Students: others}
+		p.With = with.Names()
+		v.Simple = v.Simple && (one.Every == 0 || one.Every == 1 && len(others) == 0)
+		v.Places = append(v.Places, p)
+	}
+	v.Calendar, err = s.calendarBox(c, v.Student.ID)
+	return err
 }
 
 // changesSince says what was changed in a song since it was assigned.
@@ -328,23 +373,30 @@ func (s *roster) saveStudent(c *echo.Context) error {
 		}
 		st.Minutes = int(minutes)
 	}
-	st.LessonDay = -1
-	if d, err := strconv.Atoi(c.FormValue("day")); err == nil && d >= 0 && d <= 6 {
-		st.LessonDay = d
-	}
-	st.LessonTime = ""
-	if text := field(c, "time", 5); text != "" {
-		t, err := time.Parse("15:04", text)
+	if _, asked := form["day"]; asked { // where it is no more than a weekday and a time
+		st.LessonDay, st.LessonTime = -1, ""
+		if d, err := strconv.Atoi(c.FormValue("day")); err == nil && d >= 0 && d <= 6 {
+			st.LessonDay = d
+		}
+		at, err := studio.ParseClock(field(c, "time", 5))
 		if err != nil {
 			return wrong("Write the time of the lesson like 15:30.")
 		}
-		st.LessonTime = t.Format("15:04")
+		if st.LessonDay >= 0 {
+			st.LessonTime = studio.Clock(at)
+		}
 	}
 	if faults := studio.FaultsOfStudent(&st); len(faults) > 0 {
 		return wrong(sentence(faults[0]))
 	}
 	if err := s.Store.SetStudent(c.Request().Context(), st); err != nil {
 		return err
+	}
+	if st.LessonDay != was.LessonDay || st.LessonTime != was.LessonTime {
+		at, _ := studio.ParseClock(st.LessonTime)
+		if err := s.Store.SetPlace(c.Request().Context(), home(c).ID, st.ID, st.LessonDay, at, 0, progress.DayOf(s.Now().In(zone(c)))); err != nil {
+			return err
+		}
 	}
 	s.house.Wake()
 	n := Notice{Text: fmt.Sprintf("Saved %s.", st.Name)}

@@ -2,6 +2,7 @@ package web
 
 import (
 	"cmp"
+	"context"
 	"net/http"
 	"slices"
 	"strings"
@@ -21,6 +22,7 @@ type todayView struct {
 	Lessons []appointment // who comes today
 	Next    []appointment // or who comes next, where nobody does
 	NextDay time.Time
+	Off     []block // lessons of today that do not take place
 	Stuck   []newsOfStudent
 	Due     []newsOfStudent
 	Learnt  []newsOfStudent  // lately
@@ -37,6 +39,7 @@ type todayView struct {
 type appointment struct {
 	store.Student
 	Note    store.Hour // of the last lesson; without words where there is none
+	Coming  *block     // to which lesson; nil where none is meant
 	Lessons []lessonProgress
 	More    int // that they have beside those
 }
@@ -66,17 +69,21 @@ func (s *roster) today(c *echo.Context) error {
 	if v.First, err = s.Store.FirstSteps(ctx, st.ID); err != nil {
 		return err
 	}
-	days, err := s.Store.LessonDays(ctx, st.ID)
+	today := progress.DayOf(now)
+	comings, err := s.comingSoon(ctx, st.ID, today)
 	if err != nil {
 		return err
 	}
-	if slices.Contains(days, now.Weekday()) {
-		v.Lessons, err = s.comings(c, &v, now.Weekday(), anHourAgo(now))
-	} else if day, ok := progress.NextDay(now, func(d time.Weekday) bool { return slices.Contains(days, d) }); ok {
-		v.NextDay = day
-		v.Next, err = s.comings(c, &v, day.Weekday(), "")
+	if len(comings) > 0 && comings[0].On == today {
+		v.Lessons, err = s.comings(c, &v, comings, anHourAgo(now))
+	} else if len(comings) > 0 {
+		v.NextDay = dayOf(comings[0].On)
+		v.Next, err = s.comings(c, &v, comings, "")
 	}
 	if err != nil {
+		return err
+	}
+	if v.Off, err = s.off(ctx, st.ID, today); err != nil {
 		return err
 	}
 	if err := s.news(c, &v); err != nil {
@@ -91,16 +98,52 @@ func (s *roster) today(c *echo.Context) error {
 	return c.Render(http.StatusOK, "today", v)
 }
 
-// comings are those who come on a weekday, with what they have; of many those from a time
-// on, unless the whole day is asked for.
-func (s *roster) comings(c *echo.Context, v *todayView, day time.Weekday, from string) ([]appointment, error) {
+// soon is how many days ahead who comes next is looked for.
+const soon = 14
+
+// comingSoon lists who comes today, or on the next day on which anybody does.
+func (s *roster) comingSoon(ctx context.Context, home int64, today int) ([]studio.Coming, error) {
+	list, err := s.house.ComingOn(ctx, home, today)
+	if err != nil || len(list) > 0 {
+		return list, err
+	}
+	all, _, err := s.house.Comings(ctx, home, today+1, today+soon)
+	all = slices.DeleteFunc(all, func(c studio.Coming) bool { return !c.Takes() })
+	return slices.DeleteFunc(all, func(c studio.Coming) bool { return c.On != all[0].On }), err
+}
+
+// studentsToday are those who come today, in the order in which they do.
+func (s *base) studentsToday(c *echo.Context) ([]store.Student, error) {
+	list, err := s.house.ComingOn(c.Request().Context(), home(c).ID, progress.DayOf(s.Now().In(zone(c))))
+	return studio.StudentsOf(list), err
+}
+
+// off lists the lessons of a day that do not take place on it.
+func (s *roster) off(ctx context.Context, home int64, day int) (list []block, err error) {
+	all, _, err := s.house.Comings(ctx, home, day, day)
+	for _, c := range all {
+		if !c.Takes() {
+			list = append(list, block{Coming: c})
+		}
+	}
+	return list, err
+}
+
+// comings are those who come to some lessons of a day, with what they have; of many those from a
+// time on, unless the whole day is asked for.
+func (s *roster) comings(c *echo.Context, v *todayView, lessons []studio.Coming, from string) ([]appointment, error) {
 	ctx, at := c.Request().Context(), home(c).ID
-	students, err := s.Store.StudentsOn(ctx, at, day)
-	if err != nil {
-		return nil, err
+	var students []store.Student
+	var of []studio.Coming
+	for _, l := range lessons {
+		for _, st := range l.Students {
+			st.LessonTime = studio.Clock(l.At)
+			students, of = append(students, st), append(of, l)
+		}
 	}
 	if v.Others = max(len(students)-mostComings, 0); v.Others > 0 && !v.Whole {
-		students = around(students, from)
+		first := around(students, from)
+		students, of = students[first:first+mostComings], of[first:first+mostComings]
 	}
 	list, err := s.appointments(c, students)
 	if err != nil {
@@ -112,18 +155,19 @@ func (s *roster) comings(c *echo.Context, v *todayView, day time.Weekday, from s
 	}
 	notes, err := s.Store.LastNotes(ctx, at, ids...)
 	for i := range list {
-		list[i].Note = notes[list[i].ID]
+		list[i].Note, list[i].Coming = notes[list[i].ID], &block{Coming: of[i]}
 	}
 	return list, err
 }
 
-// around are as many of those who come as are shown: from a time on, or the last of them.
-func around(students []store.Student, from string) []store.Student {
+// around is the first of as many of those who come as are shown: from a time on, or the last of
+// them.
+func around(students []store.Student, from string) int {
 	first := len(students) - mostComings
 	if i := slices.IndexFunc(students, func(st store.Student) bool { return st.LessonTime >= from }); i >= 0 {
 		first = min(i, first)
 	}
-	return students[first : first+mostComings]
+	return first
 }
 
 // anHourAgo is the time of the day an hour ago; its beginning where that was yesterday.

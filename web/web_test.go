@@ -305,6 +305,11 @@ func TestEveryPage(t *testing.T) {
 				path = v.drop("/settings/return", "students.csv", []byte("name\nZoe\n")).Header.Get("Location")
 			}
 		}
+		if strings.Contains(route, "/calendar/:token") {
+			secret, err := h.store.SetCalendar(t.Context(), store.Calendar{StudioID: studioOfDemo})
+			require.NoError(t, err)
+			path = "/calendar/" + secret + ".ics"
+		}
 		if strings.Contains(route, "/s/:token/music") {
 			require.Equal(t, http.StatusNotFound, v.get(path).StatusCode, "somebody else's")
 			path = fmt.Sprintf("/s/%s/music/%d", token, given[0].ID)

@@ -1,9 +1,6 @@
 package progress
 
-import (
-	"cmp"
-	"time"
-)
+import "cmp"
 
 // urgency orders the states by how soon a teacher should look.
 var urgency = map[State]int{Stuck: 0, Due: 1, Growing: 2, New: 3, Learnt: 4}
@@ -32,15 +29,4 @@ func Together(parts []State) State {
 		return Due
 	}
 	return Growing
-}
-
-// NextDay is the next day after now on which somebody comes, within a week, given
-// the days of the week on which anybody does; ok is false where there is none.
-func NextDay(now time.Time, comes func(time.Weekday) bool) (day time.Time, ok bool) {
-	for ahead := 1; ahead <= 7; ahead++ {
-		if day = now.AddDate(0, 0, ahead); comes(day.Weekday()) {
-			return day, true
-		}
-	}
-	return time.Time{}, false
 }

@@ -35,17 +35,6 @@ func TestWhatWantsALook(t *testing.T) {
 	assert.Equal(t, []string{"stuck 4 May", "stuck 1 May", "due 1 May", "growing 3 May", "growing 1 May", "new never", "learnt 2 May"}, said(ForTeacher))
 }
 
-func TestNextDay(t *testing.T) {
-	friday := time.Date(2026, 11, 27, 20, 0, 0, 0, time.UTC)
-	for days, want := range map[time.Weekday]string{time.Monday: "Mon 30 Nov", time.Saturday: "Sat 28 Nov", time.Friday: "Fri 4 Dec"} {
-		next, ok := NextDay(friday, func(d time.Weekday) bool { return d == days })
-		assert.True(t, ok)
-		assert.Equal(t, want, next.Format("Mon 2 Jan"))
-	}
-	_, ok := NextDay(friday, func(time.Weekday) bool { return false })
-	assert.False(t, ok)
-}
-
 func TestTogether(t *testing.T) {
 	for want, cases := range map[State][]string{
 		New:     {"", "new", "new new"},
