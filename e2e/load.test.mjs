@@ -18,7 +18,7 @@ test("twenty clients at once", async () => {
     const link = await studentLink(page, "Saskia");
     const cookie = (await context.cookies()).map((c) => `${c.name}=${c.value}`).join("; ");
     const pages = ["/", "/songs", ...Array.from({ length: 11 }, (_, i) => `/songs/${i + 1}`), "/songs/1/rungs", "/songs/8/rungs", "/songs/11/rungs", "/songs/6/chords", "/desk?symbol=Am7",
-      "/lessons/1", "/lessons/2/handout", "/students", ...Array.from({ length: 9 }, (_, i) => `/students/${i + 1}`), "/settings", new URL(link).pathname];
+      "/lessons/1", "/lessons/2/handout", "/students", "/timetable", "/students/2/hour", ...Array.from({ length: 9 }, (_, i) => `/students/${i + 1}`), "/settings", new URL(link).pathname];
     const times = [];
     let megabytes = 0;
     const watch = setInterval(() => { megabytes = Math.max(megabytes, resident(server.pid)); }, 20);

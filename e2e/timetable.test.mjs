@@ -25,7 +25,7 @@ test("a week is arranged", async () => {
   await page.locator(".chosen-lesson").waitFor();
   await page.locator(".free-places button").first().click();
   await page.getByText(/Moved to/).waitFor();
-  assert.ok((await drawn(page)).some((l) => /^Bram.*moved|^Bram.*from/.test(l)));
+  assert.ok((await drawn(page)).some((l) => /Bram moved|Bram from/.test(l)));
   await page.keyboard.press("u");
   await page.getByText("The lesson is as it was.").waitFor();
   assert.deepEqual(await drawn(page), before);

@@ -204,7 +204,7 @@ func (v *timetableView) draw(comings []studio.Coming, rows store.Timetable, mond
 				class += " clash"
 			}
 			column.Lessons = append(column.Lessons, draw.WeekLesson{From: c.At, To: c.At + c.Minutes, Time: b.Time(), Who: c.Names(), Mark: b.Mark(), Class: class, Link: b.Link, Chosen: b.Chosen,
-				Label: strings.Join(slices.DeleteFunc([]string{c.Names(), day.Date.Format("Monday 2 January"), b.Time(), b.Mark()}, func(s string) bool { return s == "" }), ", ")})
+				Label: strings.Join(strings.Fields(b.Time()+" "+c.Names()+" "+b.Mark()), " ") + ", " + day.Date.Format("Monday 2 January")})
 		}
 		v.Days, w.Days = append(v.Days, day), append(w.Days, column)
 	}

@@ -26,7 +26,7 @@ func week(page string) (list []string) {
 
 // at is the lesson of somebody in a drawn week.
 func at(t *testing.T, page, who string) (series, day string) {
-	m := regexp.MustCompile(`href="[^"]*at=(\d+)-(\d+)-[a-z]+[^"]*" aria-label="` + who).FindStringSubmatch(page)
+	m := regexp.MustCompile(`href="[^"]*at=(\d+)-(\d+)-[a-z]+[^"]*" aria-label="\d\d:\d\d ` + who).FindStringSubmatch(page)
 	require.NotNil(t, m, "%s in %v", who, week(page))
 	return m[1], m[2]
 }
@@ -55,13 +55,13 @@ func TestTimetable(t *testing.T) {
 	}
 	assert.Equal(t, http.StatusSeeOther, add("ada", "2026-03-24", "16:00", "45", "1").StatusCode)
 	assert.Equal(t, http.StatusSeeOther, add("Bo, Cleo", "2026-03-24", "17:00", "30", "2").StatusCode)
-	assert.Equal(t, []string{"Ada, Tuesday 24 March, 16:00", "Bo, Cleo, Tuesday 24 March, 17:00, every second"}, week(see("2026-03-26")))
-	assert.Equal(t, []string{"Ada, Tuesday 31 March, 16:00"}, week(see("2026-03-31")))
+	assert.Equal(t, []string{"16:00 Ada, Tuesday 24 March", "17:00 Bo, Cleo every second, Tuesday 24 March"}, week(see("2026-03-26")))
+	assert.Equal(t, []string{"16:00 Ada, Tuesday 31 March"}, week(see("2026-03-31")))
 
 	// What overlaps is said, and can be taken back.
 	assert.Contains(t, v.get(add("Cleo", "2026-03-24", "16:30", "45", "0").Header.Get("Location")).body, "It overlaps with Ada at 16:00.")
 	page := see("2026-03-24")
-	assert.Contains(t, strings.Join(week(page), "; "), "Cleo, Tuesday 24 March, 16:30, overlaps")
+	assert.Contains(t, strings.Join(week(page), "; "), "16:30 Cleo overlaps, Tuesday 24 March")
 	add("Cleo", "2026-03-25", "10:00", "45", "0")
 	undo(see("2026-03-24"))
 	assert.NotContains(t, see("2026-03-24"), "Wednesday 25 March")
@@ -70,8 +70,8 @@ func TestTimetable(t *testing.T) {
 	series, day := at(t, page, "Ada")
 	assert.Equal(t, http.StatusSeeOther, change("move", "series", series, "day", day, "date", "2026-03-27", "time", "9:15").StatusCode)
 	page = see("2026-03-24")
-	assert.Contains(t, week(page), "Ada, Friday 27 March, 09:15, from Tue 24 Mar")
-	assert.Contains(t, week(page), "Ada, Tuesday 24 March, 16:00, to Fri 27 Mar 09:15")
+	assert.Contains(t, week(page), "09:15 Ada from Tue 24 Mar, Friday 27 March")
+	assert.Contains(t, week(page), "16:00 Ada to Fri 27 Mar 09:15, Tuesday 24 March")
 	undo(page)
 	assert.NotContains(t, see("2026-03-24"), "Friday 27 March")
 
@@ -79,25 +79,25 @@ func TestTimetable(t *testing.T) {
 	change("cancel", "series", series, "day", day, "how", "in time")
 	page = see("2026-03-24")
 	assert.Contains(t, page, "To be made up")
-	assert.Contains(t, week(page), "Ada, Tuesday 24 March, 16:00, cancelled")
+	assert.Contains(t, week(page), "16:00 Ada cancelled, Tuesday 24 March")
 	form := v.get("/timetable?makeup=" + series + "-" + day).body
 	assert.Contains(t, form, "Make it up")
 	assert.Contains(t, form, `name="who" value="Ada"`)
 	change("add", "who", "Ada", "date", "2026-03-26", "time", "16:00", "minutes", "45", "every", "0", "makes", series, "makesday", day)
 	page = see("2026-03-24")
 	assert.NotContains(t, page, "To be made up")
-	assert.Contains(t, week(page), "Ada, Thursday 26 March, 16:00, made up")
+	assert.Contains(t, week(page), "16:00 Ada made up, Thursday 26 March")
 	_, late := at(t, see("2026-03-31"), "Ada")
 	change("cancel", "series", series, "day", late, "how", "late")
 	assert.NotContains(t, see("2026-03-31"), "To be made up")
-	assert.Contains(t, week(see("2026-03-31")), "Ada, Tuesday 31 March, 16:00, cancelled late")
+	assert.Contains(t, week(see("2026-03-31")), "16:00 Ada cancelled late, Tuesday 31 March")
 
 	// Holidays free what comes again.
 	change("holiday", "first", "2026-04-06", "last", "2026-04-08", "name", "Spring")
-	assert.Equal(t, []string{"Ada, Tuesday 7 April, 16:00, free", "Bo, Cleo, Tuesday 7 April, 17:00, free"}, week(see("2026-04-07")))
+	assert.Equal(t, []string{"16:00 Ada free, Tuesday 7 April", "17:00 Bo, Cleo free, Tuesday 7 April"}, week(see("2026-04-07")))
 	assert.Contains(t, see("2026-04-07"), "Spring")
 	change("no-holiday", "holiday", "1")
-	assert.Equal(t, []string{"Ada, Tuesday 7 April, 16:00", "Bo, Cleo, Tuesday 7 April, 17:00, every second"}, week(v.get("/timetable?week=2026-04-07").body))
+	assert.Equal(t, []string{"16:00 Ada, Tuesday 7 April", "17:00 Bo, Cleo every second, Tuesday 7 April"}, week(v.get("/timetable?week=2026-04-07").body))
 	change("holiday", "first", "2026-04-06", "last", "2026-04-08", "name", "Spring")
 	undo(see("2026-04-07"))
 	assert.Len(t, week(see("2026-04-07")), 2)
@@ -111,8 +111,8 @@ func TestTimetable(t *testing.T) {
 	// From a day on at another time; and ended.
 	_, next := at(t, see("2026-04-14"), "Ada")
 	change("change", "series", series, "day", next, "date", "2026-04-15", "time", "18:00", "minutes", "60", "every", "2")
-	assert.Equal(t, []string{"Ada, Wednesday 15 April, 18:00, every second"}, week(see("2026-04-14")))
-	assert.Contains(t, week(see("2026-04-07")), "Ada, Tuesday 7 April, 16:00", "before that it was as it was")
+	assert.Equal(t, []string{"18:00 Ada every second, Wednesday 15 April"}, week(see("2026-04-14")))
+	assert.Contains(t, week(see("2026-04-07")), "16:00 Ada, Tuesday 7 April", "before that it was as it was")
 	changed, day := at(t, see("2026-04-15"), "Ada")
 	change("end", "series", changed, "day", day)
 	assert.Empty(t, week(see("2026-04-15")))
@@ -120,9 +120,9 @@ func TestTimetable(t *testing.T) {
 	shared := at2(t, see("2026-04-21"), "Bo, Cleo")
 	change("change", "series", shared, "day", day, "date", "2026-04-22", "time", "9:00", "minutes", "30", "every", "1")
 	page = see("2026-04-21")
-	assert.Equal(t, []string{"Bo, Cleo, Wednesday 22 April, 09:00"}, week(page))
+	assert.Equal(t, []string{"09:00 Bo, Cleo, Wednesday 22 April"}, week(page))
 	undo(page)
-	assert.Equal(t, []string{"Bo, Cleo, Tuesday 21 April, 17:00, every second"}, week(see("2026-04-21")))
+	assert.Equal(t, []string{"17:00 Bo, Cleo every second, Tuesday 21 April"}, week(see("2026-04-21")))
 
 	// The hours in which free places are looked for.
 	change("hours", "hours", "Sat 9-10:30")

@@ -112,6 +112,9 @@ func (l *WeekLesson) draw(c *canvas, x, y, width, height float64) {
 	c.rect("bar", 0, 0, 4, height).end()
 	lines := []struct{ class, text string }{{"time", l.Time}, {"who", l.Who}, {"mark", l.Mark}}
 	lines = slices.DeleteFunc(lines, func(line struct{ class, text string }) bool { return line.text == "" })
+	for i := range lines[:len(lines)-1] { // read one after the other, they are words
+		lines[i].text += " "
+	}
 	at := 13.0
 	if height < 2*weekLine+4 { // in one line
 		x := 8.0
