@@ -66,6 +66,12 @@ func (s *Store) StudentsWith(ctx context.Context, studio int64, ids ...int64) ([
 		args{"studio": studio, "students": numbersOf(ids)})
 }
 
+// NamesOf lists some students of a studio by name, their numbers and names alone.
+func (s *Store) NamesOf(ctx context.Context, studio int64, ids ...int64) ([]Student, error) {
+	return list[Student](ctx, s.read, "SELECT t.id, t.studio_id, t.name FROM students t WHERE t.studio_id = :studio AND t.deleted_at = 0 AND t.id"+among+" ORDER BY t.name COLLATE NOCASE, t.id",
+		args{"studio": studio, "students": numbersOf(ids)})
+}
+
 // AnyStudents tells whether a studio has students.
 func (s *Store) AnyStudents(ctx context.Context, studio int64) (bool, error) {
 	return get[bool](ctx, s.read, "SELECT EXISTS (SELECT 1 FROM students WHERE studio_id = :studio AND deleted_at = 0)", args{"studio": studio})

@@ -21,7 +21,7 @@ const (
 	mostDay      = 200000
 )
 
-// Coming is a lesson of a timetable, and who comes.
+// Coming is a lesson of a timetable, and who comes: their numbers and names.
 type Coming struct {
 	timetable.Lesson
 	Students []store.Student
@@ -41,7 +41,7 @@ func (h *House) Comings(ctx context.Context, studio int64, from, to int) ([]Comi
 	for _, s := range t.Series {
 		ids = append(ids, s.Students...)
 	}
-	students, err := h.Store.StudentsWith(ctx, studio, ids...)
+	students, err := h.Store.NamesOf(ctx, studio, ids...)
 	if err != nil {
 		return nil, t, err
 	}
@@ -82,17 +82,23 @@ func (h *House) ComingOn(ctx context.Context, studio int64, day int) (list []Com
 	return list, err
 }
 
-// StudentsOf are the students of some lessons, each once, in the order in which they come.
-func StudentsOf(list []Coming) (students []store.Student) {
-	seen := map[int64]bool{}
+// StudentsOn are those who come on a day, each once, in the order in which they do.
+func (h *House) StudentsOn(ctx context.Context, studio int64, day int) (students []store.Student, err error) {
+	list, err := h.ComingOn(ctx, studio, day)
+	if err != nil {
+		return nil, err
+	}
+	var ids []int64
 	for _, c := range list {
 		for _, st := range c.Students {
-			if !seen[st.ID] {
-				seen[st.ID], students = true, append(students, st)
+			if !slices.Contains(ids, st.ID) {
+				ids = append(ids, st.ID)
 			}
 		}
 	}
-	return students
+	students, err = h.Store.StudentsWith(ctx, studio, ids...)
+	slices.SortFunc(students, func(a, b store.Student) int { return slices.Index(ids, a.ID) - slices.Index(ids, b.ID) })
+	return students, err
 }
 
 // Clock writes a time of the day; empty where there is none.
@@ -220,7 +226,7 @@ func (h *House) Calendar(ctx context.Context, studio, student int64, names bool,
 	for _, s := range t.Series {
 		ids = append(ids, s.Students...)
 	}
-	students, err := h.Store.StudentsWith(ctx, studio, ids...)
+	students, err := h.Store.NamesOf(ctx, studio, ids...)
 	if err != nil {
 		return nil, nil, 0, err
 	}

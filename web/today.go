@@ -70,20 +70,17 @@ func (s *roster) today(c *echo.Context) error {
 		return err
 	}
 	today := progress.DayOf(now)
-	comings, err := s.comingSoon(ctx, st.ID, today)
+	comings, off, err := s.comingSoon(ctx, st.ID, today)
 	if err != nil {
 		return err
 	}
-	if len(comings) > 0 && comings[0].On == today {
+	if v.Off = off; len(comings) > 0 && comings[0].On == today {
 		v.Lessons, err = s.comings(c, &v, comings, anHourAgo(now))
 	} else if len(comings) > 0 {
 		v.NextDay = dayOf(comings[0].On)
 		v.Next, err = s.comings(c, &v, comings, "")
 	}
 	if err != nil {
-		return err
-	}
-	if v.Off, err = s.off(ctx, st.ID, today); err != nil {
 		return err
 	}
 	if err := s.news(c, &v); err != nil {
@@ -101,32 +98,28 @@ func (s *roster) today(c *echo.Context) error {
 // soon is how many days ahead who comes next is looked for.
 const soon = 14
 
-// comingSoon lists who comes today, or on the next day on which anybody does.
-func (s *roster) comingSoon(ctx context.Context, home int64, today int) ([]studio.Coming, error) {
-	list, err := s.house.ComingOn(ctx, home, today)
-	if err != nil || len(list) > 0 {
-		return list, err
+// comingSoon lists who comes today, or on the next day on which anybody does, and the lessons of
+// today that do not take place.
+func (s *roster) comingSoon(ctx context.Context, home int64, today int) (list []studio.Coming, off []block, err error) {
+	all, _, err := s.house.Comings(ctx, home, today, today)
+	for _, c := range all {
+		if c.Takes() {
+			list = append(list, c)
+		} else {
+			off = append(off, block{Coming: c})
+		}
 	}
-	all, _, err := s.house.Comings(ctx, home, today+1, today+soon)
+	if err != nil || len(list) > 0 {
+		return list, off, err
+	}
+	all, _, err = s.house.Comings(ctx, home, today+1, today+soon)
 	all = slices.DeleteFunc(all, func(c studio.Coming) bool { return !c.Takes() })
-	return slices.DeleteFunc(all, func(c studio.Coming) bool { return c.On != all[0].On }), err
+	return slices.DeleteFunc(all, func(c studio.Coming) bool { return c.On != all[0].On }), off, err
 }
 
 // studentsToday are those who come today, in the order in which they do.
 func (s *base) studentsToday(c *echo.Context) ([]store.Student, error) {
-	list, err := s.house.ComingOn(c.Request().Context(), home(c).ID, progress.DayOf(s.Now().In(zone(c))))
-	return studio.StudentsOf(list), err
-}
-
-// off lists the lessons of a day that do not take place on it.
-func (s *roster) off(ctx context.Context, home int64, day int) (list []block, err error) {
-	all, _, err := s.house.Comings(ctx, home, day, day)
-	for _, c := range all {
-		if !c.Takes() {
-			list = append(list, block{Coming: c})
-		}
-	}
-	return list, err
+	return s.house.StudentsOn(c.Request().Context(), home(c).ID, progress.DayOf(s.Now().In(zone(c))))
 }
 
 // comings are those who come to some lessons of a day, with what they have; of many those from a
@@ -145,13 +138,24 @@ func (s *roster) comings(c *echo.Context, v *todayView, lessons []studio.Coming,
 		first := around(students, from)
 		students, of = students[first:first+mostComings], of[first:first+mostComings]
 	}
-	list, err := s.appointments(c, students)
+	ids := make([]int64, len(students))
+	for i := range students {
+		ids[i] = students[i].ID
+	}
+	rows, err := s.Store.StudentsWith(ctx, at, ids...)
 	if err != nil {
 		return nil, err
 	}
-	ids := make([]int64, len(list))
-	for i := range list {
-		ids[i] = list[i].ID
+	for i := range students {
+		time := students[i].LessonTime
+		if k := slices.IndexFunc(rows, func(st store.Student) bool { return st.ID == students[i].ID }); k >= 0 {
+			students[i] = rows[k]
+		}
+		students[i].LessonTime = time
+	}
+	list, err := s.appointments(c, students)
+	if err != nil {
+		return nil, err
 	}
 	notes, err := s.Store.LastNotes(ctx, at, ids...)
 	for i := range list {
