@@ -73,7 +73,7 @@ func root(in io.Reader, out, errOut io.Writer) *cli.Command {
 		},
 		Commands: []*cli.Command{
 			s.serveCommand(), s.demoCommand(), s.backupCommand(), s.restoreCommand(), s.passwordCommand(),
-			s.checkCommand(), s.formatCommand(), s.importCommand(), s.exportCommand(), s.arrangeCommand(), s.fitCommand(), s.lessonCommand(), s.progressCommand(), s.planCommand(), s.playCommand(),
+			s.checkCommand(), s.formatCommand(), s.importCommand(), s.exportCommand(), s.arrangeCommand(), s.fitCommand(), s.lessonCommand(), s.progressCommand(), s.planCommand(), s.needsCommand(), s.playCommand(),
 			s.chordCommand(), s.nameCommand(), s.voicingsCommand(), s.progressionCommand(),
 			s.numbersCommand(), s.keyCommand(), s.transposeCommand(),
 			s.capoCommand(), s.retuneCommand(), s.offsetCommand(),

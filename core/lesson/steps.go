@@ -267,8 +267,7 @@ func (b *builder) tellApart(h *hold) {
 
 // has tells whether the student has a shape, or one that it is a part of.
 func (b *builder) has(h *hold) bool {
-	known := &b.student.Known
-	return known.Has(h.Frets) || known.names[h.Name] || known.covers(h.Frets)
+	return b.student.Known.Holds(h.Name, h.Frets)
 }
 
 // takes is how often a shape is taken, shapeBeats how long the practice of one lasts.
