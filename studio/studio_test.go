@@ -708,9 +708,8 @@ func TestWeekOfTwoSongs(t *testing.T) {
 	}
 	alone := studio.WeekOf([]*studio.Taught{one}, make([]studio.Been, 1), minutes, minutes)
 	assert.Greater(t, len(w.Days), len(alone.Days))
-	steps, on := w.Of(0, 7)
-	for _, i := range steps {
-		first := slices.Index(on[i], true)
-		assert.Equal(t, w.Begins(0, i), first+1, "its first box is on its day")
+	for _, one := range w.Of(0, 7) {
+		first := slices.Index(one.On, true)
+		assert.Equal(t, w.Begins(0, one.Step), first+1, "its first box is on its day")
 	}
 }

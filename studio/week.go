@@ -83,21 +83,29 @@ func (w *Week) Day(n int) []Planned {
 	return w.Days[n]
 }
 
-// Of lists the steps of a lesson on the first days, each once, and on which of those days it is
-// practised.
-func (w *Week) Of(lesson, days int) (steps []int, on map[int][]bool) {
-	on = map[int][]bool{}
+// Weekly is a step of a lesson in a week.
+type Weekly struct {
+	Step    int
+	On      []bool // the days on which it is practised
+	Review  bool   // it is learnt, and looked at again
+	Minutes int    // on the first of them
+}
+
+// Of lists the steps of a lesson on the first days, each once, in the order in which they come.
+func (w *Week) Of(lesson, days int) (list []Weekly) {
+	at := map[int]int{}
 	for d, day := range w.Days[:min(days, len(w.Days))] {
 		for _, p := range day {
 			if p.Lesson != lesson {
 				continue
 			}
-			if on[p.Step] == nil {
-				on[p.Step] = make([]bool, days)
-				steps = append(steps, p.Step)
+			i, there := at[p.Step]
+			if !there {
+				i = len(list)
+				at[p.Step], list = i, append(list, Weekly{Step: p.Step, On: make([]bool, days), Review: p.Review, Minutes: p.Minutes})
 			}
-			on[p.Step][d] = true
+			list[i].On[d] = true
 		}
 	}
-	return steps, on
+	return list
 }

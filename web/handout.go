@@ -203,11 +203,16 @@ func (s *lessonbook) paper(c *echo.Context, all *study, at int, name string) pap
 	who, parts := look.Who, look.Parts
 	p := paper{Name: name, Student: who.Name, Song: studio.FactsOf(t.Song), Target: t.Tempo, Roadmap: play.Plan(t.Song, t.Tempo), Days: s.weekFrom(c)}
 	var shapes []lesson.Held
-	steps, on := all.Week.Of(at, len(p.Days))
+	var steps []int
 	list := listed(c, t.Lesson, t.Steps)
-	for _, i := range steps {
-		one := list[i]
-		one.On = on[i]
+	for _, w := range all.Week.Of(at, len(p.Days)) {
+		steps = append(steps, w.Step)
+		one := list[w.Step]
+		if one.On = w.On; w.Review { // as it is learnt, and no more of it than a look
+			is := *one.Step
+			is.Start, is.Minutes = is.Goal, w.Minutes
+			one.Step, one.Tempos, one.Review = &is, speaker(c).Tempos(&is), true
+		}
 		p.Steps = append(p.Steps, one)
 		shapes = append(shapes, one.Shapes...)
 		p.Drills = append(p.Drills, s.drillsOnPaper(c, t, one, studio.Player(&who), drillsOnIt-len(p.Drills))...)

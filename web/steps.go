@@ -84,6 +84,7 @@ type stepView struct {
 	Day    int    // on which it is begun, from 1; 0 where it is done
 	Done   bool
 	On     []bool // on paper: the days of the week on which it is practised
+	Review bool   // on paper: it is learnt, and looked at again
 	Link   string
 	Chosen bool
 }
