@@ -401,7 +401,12 @@ func (s *Store) DeleteSong(ctx context.Context, studio, id int64, now Instant) e
 
 // RestoreSong brings a deleted song back.
 func (s *Store) RestoreSong(ctx context.Context, studio, id int64) error {
-	return setDeleted(ctx, s.db, "songs", studio, id, 0)
+	return s.in(ctx, func(tx *sqlx.Tx) error {
+		if err := setDeleted(ctx, tx, "songs", studio, id, 0); err != nil {
+			return err
+		}
+		return staleFits(ctx, tx, studio, 0, id) // students may have come meanwhile
+	})
 }
 
 // setDeleted marks a row of a table as deleted, or with 0 as not.

@@ -217,11 +217,17 @@ func stand(ctx context.Context, tx *sqlx.Tx, e *Entry) error {
 				return err
 			}
 			row.StudioID, row.AssignmentID, row.PartID, row.Rung, row.Step = e.StudioID, assignment, p.PartID, p.Rung, p.step
+			learnt := row.Learnt
 			if !row.add(p.as(e, zone), target) { // it was made before one that is there already
 				if err := standAgain(ctx, tx, e.StudioID, assignment); err != nil {
 					return err
 				}
 				break
+			}
+			if p.step == "" && row.Learnt != learnt { // who has learnt something is nearer to other songs
+				if err := staleFits(ctx, tx, e.StudioID, e.StudentID, 0); err != nil {
+					return err
+				}
 			}
 			if own && !p.in {
 				row.Minutes += e.Minutes

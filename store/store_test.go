@@ -394,6 +394,13 @@ func TestStudiosAreApart(t *testing.T) {
 		"series":                count(s.SeriesWith(ctx, two, place)),
 		"owed":                  count(s.Owed(ctx, two, 0)),
 		"students with":         count(s.StudentsWith(ctx, two, g.student)),
+		"names of":              count(s.NamesOf(ctx, two, g.student)),
+		"stale fits":            count(s.StaleFits(ctx, two)),
+		"songs to fit":          count(s.UnfitSongs(ctx, two, g.student)),
+		"learnt":                count(s.LearntParts(ctx, two, g.student)),
+		"fits":                  count(s.FitsOf(ctx, two, g.student, "", 9, 0)),
+		"fits of a song":        count(s.FitsOfSong(ctx, two, g.song)),
+		"fits counted":          count(s.CountFits(ctx, two, g.student)),
 	} {
 		assert.Zero(t, n, what)
 	}

@@ -121,6 +121,9 @@ func addStudent(ctx context.Context, q querier, st Student) (int64, error) {
 			known, minutes, created_at)
 		VALUES (:studio, :name, :about, :reach, :scale, :nps, :left, :acoustic, :no_barre, :no_little, :thumb, :picking, :unlearnt,
 			:known, :minutes, :now)`, st.args())
+	if err == nil {
+		err = staleFits(ctx, q, st.StudioID, id, 0)
+	}
 	if err != nil || st.LessonDay < 0 {
 		return id, err
 	}
@@ -142,7 +145,10 @@ func (s *Store) SetStudent(ctx context.Context, st Student) error {
 		if err != nil {
 			return err
 		}
-		return stale(ctx, tx, st.StudioID, st.ID)
+		if err := stale(ctx, tx, st.StudioID, st.ID); err != nil {
+			return err
+		}
+		return staleFits(ctx, tx, st.StudioID, st.ID, 0)
 	})
 }
 
@@ -160,7 +166,12 @@ func (s *Store) DeleteStudent(ctx context.Context, studio, id int64, now Instant
 
 // RestoreStudent brings a deleted student back.
 func (s *Store) RestoreStudent(ctx context.Context, studio, id int64) error {
-	return setDeleted(ctx, s.db, "students", studio, id, 0)
+	return s.in(ctx, func(tx *sqlx.Tx) error {
+		if err := setDeleted(ctx, tx, "students", studio, id, 0); err != nil {
+			return err
+		}
+		return staleFits(ctx, tx, studio, id, 0) // songs may have come meanwhile
+	})
 }
 
 // kept is how long a deleted student can be brought back.

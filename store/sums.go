@@ -23,6 +23,7 @@ type SongSum struct {
 	Facts    string // JSON, as its maker has them
 	Hill     string
 	Trouble  string // why it could not be worked out; empty where it could
+	Needs    string // JSON, what it asks of a player on each of its rungs
 }
 
 // AssignmentSum is what lists show of what is assigned.
@@ -82,15 +83,21 @@ func (s *Store) CountSongs(ctx context.Context, studio int64) (int, error) {
 	return get[int](ctx, s.read, "SELECT count(*) FROM songs WHERE studio_id = :studio AND deleted_at = 0", args{"studio": studio})
 }
 
-// SetSongSum keeps the sum of a version of a song; of another version it is stale.
+// SetSongSum keeps the sum of a version of a song; of another version it is stale. Whom it fits is
+// worked out again.
 func (s *Store) SetSongSum(ctx context.Context, sum SongSum, version int) error {
-	_, err := sqlx.NamedExecContext(ctx, s.db, `INSERT INTO song_sums (studio_id, song_id, stale, rules, grade, problems, facts, hill, trouble)
-		SELECT studio_id, id, version <> :version, :rules, :grade, :problems, :facts, :hill, :trouble FROM songs WHERE studio_id = :studio AND id = :song
-		ON CONFLICT (song_id) DO UPDATE SET stale = excluded.stale, rules = excluded.rules, grade = excluded.grade, problems = excluded.problems,
-			facts = excluded.facts, hill = excluded.hill, trouble = excluded.trouble`,
-		args{"studio": sum.StudioID, "song": sum.SongID, "version": version, "rules": sum.Rules, "grade": sum.Grade, "problems": sum.Problems,
-			"facts": sum.Facts, "hill": sum.Hill, "trouble": sum.Trouble})
-	return err
+	return s.in(ctx, func(tx *sqlx.Tx) error {
+		err := run(ctx, tx, `INSERT INTO song_sums (studio_id, song_id, stale, rules, grade, problems, facts, hill, trouble, needs)
+			SELECT studio_id, id, version <> :version, :rules, :grade, :problems, :facts, :hill, :trouble, :needs FROM songs WHERE studio_id = :studio AND id = :song
+			ON CONFLICT (song_id) DO UPDATE SET stale = excluded.stale, rules = excluded.rules, grade = excluded.grade, problems = excluded.problems,
+				facts = excluded.facts, hill = excluded.hill, trouble = excluded.trouble, needs = excluded.needs`,
+			args{"studio": sum.StudioID, "song": sum.SongID, "version": version, "rules": sum.Rules, "grade": sum.Grade, "problems": sum.Problems,
+				"facts": sum.Facts, "hill": sum.Hill, "trouble": sum.Trouble, "needs": sum.Needs})
+		if err != nil {
+			return err
+		}
+		return staleFits(ctx, tx, sum.StudioID, 0, sum.SongID)
+	})
 }
 
 // Owner is something of a studio that is to be worked out.

@@ -23,7 +23,7 @@ import (
 
 // Rules is the number of the rules by which sums are made. Whoever changes what a sum says,
 // grades above all, makes it one more.
-const Rules = 3
+const Rules = 4
 
 // Facts are the settings of a song, in words.
 type Facts struct {
@@ -145,7 +145,7 @@ func SumOfSong(sh *sheet.Sheet, o arrange.Options) store.SongSum {
 		sum.Grade = max(sum.Grade, v.Grade)
 		hill.Append(sh.Song.Parts[i].Written(), v.Feet(), nil)
 	}
-	sum.Hill, sum.Facts = hill.String(), jsonOf(FactsOf(sh.Song))
+	sum.Hill, sum.Facts, sum.Needs = hill.String(), jsonOf(FactsOf(sh.Song)), jsonOf(neededOf(sh.Song, a, o.Player))
 	return sum
 }
 
@@ -220,13 +220,19 @@ func (h *House) sumSong(ctx context.Context, studio, id int64) error {
 	if err != nil {
 		return err
 	}
+	ids, err := h.Store.SongParts(ctx, studio, id, g.Save)
+	if err != nil {
+		return err
+	}
 	var sum store.SongSum
 	err = h.guard(ctx, fmt.Sprintf("The hillside of %s", g.Title), []slog.Attr{slog.Int64("song", id), slog.Int("version", g.Save), slog.String("sheet", g.Sheet)}, func() error {
-		sum = SumOfSong(sheet.Parse(g.Sheet), h.Options(&home, Player(&Nobody), 0))
+		sh := *sheet.Parse(g.Sheet)
+		sh.Song = sh.Song.WithIDs(identities(ids)) // what is needed speaks of parts
+		sum = SumOfSong(&sh, h.Options(&home, Player(&Nobody), 0))
 		return nil
 	})
 	if text, ok := IsTrouble(err); ok {
-		sum = store.SongSum{Rules: Rules, Trouble: text, Facts: jsonOf(Facts{Title: g.Title})}
+		sum = store.SongSum{Rules: Rules, Needs: "[]", Trouble: text, Facts: jsonOf(Facts{Title: g.Title})}
 	}
 	sum.StudioID, sum.SongID = studio, id
 	return h.Store.SetSongSum(ctx, sum, g.Save)
@@ -293,7 +299,11 @@ func (h *House) Catch(ctx context.Context, studio int64, report func(left int)) 
 	if err != nil {
 		return err
 	}
-	left := len(songs) + len(given) + len(standings)
+	fits, err := h.Store.StaleFits(ctx, studio)
+	if err != nil {
+		return err
+	}
+	left := len(songs) + len(given) + len(standings) + len(fits)
 	done := func(err error, what string, of store.Owner) error {
 		left--
 		if report != nil {
@@ -316,6 +326,18 @@ func (h *House) Catch(ctx context.Context, studio int64, report func(left int)) 
 	}
 	for _, a := range given {
 		if err := done(h.SumAssignment(ctx, a.StudioID, a.StudentID, a.ID), "assignment", a); err != nil {
+			return err
+		}
+	}
+	if len(songs) > 0 { // they fit others now
+		if fits, err = h.Store.StaleFits(ctx, studio); err != nil {
+			return err
+		}
+		left = len(fits)
+	}
+	read := shelfRead{}
+	for _, st := range fits {
+		if err := done(h.fitShelf(ctx, st.StudioID, st.StudentID, read), "songs that fit", st); err != nil {
 			return err
 		}
 	}

@@ -13,6 +13,7 @@ import (
 	"valleyside/core/arrange"
 	"valleyside/core/fit"
 	"valleyside/core/sheet"
+	"valleyside/core/skill"
 	"valleyside/core/song"
 	"valleyside/store"
 	"valleyside/studio"
@@ -40,7 +41,8 @@ type fitPerson struct {
 	ID     int64
 	Name   string
 	Ticked bool
-	Today  bool // comes today
+	Today  bool   // comes today
+	Far    string // how far away the song is as it is meant; empty where that is not known
 }
 
 // fitRow is what a student begins with.
@@ -110,7 +112,7 @@ func (s *lessonbook) fitPage(c *echo.Context) error {
 	if v.Problems, err = s.house.Problems(ctx, at.ID, g.Sheet); err != nil {
 		return err
 	}
-	if err := s.people(c, &v, numbersIn(q["student"])); err != nil {
+	if err := s.people(c, &v, g.ID, numbersIn(q["student"])); err != nil {
 		return err
 	}
 	if v.Rows, err = s.fitRows(c, g, in, q); err != nil {
@@ -148,7 +150,7 @@ func numbersIn(texts []string) (ids []int64) {
 }
 
 // people lists who may be ticked: those who come today first.
-func (s *lessonbook) people(c *echo.Context, v *fitView, ticked []int64) error {
+func (s *lessonbook) people(c *echo.Context, v *fitView, song int64, ticked []int64) error {
 	ctx, at := c.Request().Context(), home(c)
 	names, err := s.Store.StudentNames(ctx, at.ID)
 	if err != nil {
@@ -158,12 +160,37 @@ func (s *lessonbook) people(c *echo.Context, v *fitView, ticked []int64) error {
 	if err != nil {
 		return err
 	}
+	fits, err := s.Store.FitsOfSong(ctx, at.ID, song)
+	if err != nil {
+		return err
+	}
+	far := map[int64]string{}
+	for _, f := range fits {
+		far[f.StudentID] = farAway(f)
+	}
 	for _, st := range names {
-		v.People = append(v.People, fitPerson{ID: st.ID, Name: st.Name, Ticked: slices.Contains(ticked, st.ID),
+		v.People = append(v.People, fitPerson{ID: st.ID, Name: st.Name, Ticked: slices.Contains(ticked, st.ID), Far: far[st.ID],
 			Today: slices.ContainsFunc(today, func(t store.Student) bool { return t.ID == st.ID })})
 	}
 	slices.SortStableFunc(v.People, func(a, b fitPerson) int { return boolOrder(b.Today) - boolOrder(a.Today) })
 	return nil
+}
+
+// farAway says how far away a song is, in short.
+func farAway(f store.SongFit) string {
+	on := "as written"
+	if f.Rung != arrange.AsWritten {
+		on = strings.ToLower(f.Rung.Title())
+	}
+	switch skill.Ready(f.Ready) {
+	case skill.Now:
+		return "ready, " + on
+	case skill.First:
+		if len(f.Missing) > 0 {
+			return "first " + f.Missing[0]
+		}
+	}
+	return "later"
 }
 
 func boolOrder(b bool) int {

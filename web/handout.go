@@ -66,6 +66,8 @@ const (
 	aloneOnIt    = 2
 	rowsOnIt     = 6 // of shapes, tab and drills
 	shapesInRow  = 4
+	stepsOnIt    = 14 // rows of the table, beyond which so many take the room of a line of tab
+	stepsInRow   = 3
 	paperWidth   = 180 // of a shape
 )
 
@@ -246,7 +248,13 @@ func (s *lessonbook) paper(c *echo.Context, all *study, at int, name string) pap
 // keepRoom leaves of what stands in no part, and of the drills, what two pages have room for
 // beside the rest; one of them has always.
 func (p *paper) keepRoom() {
-	room := rowsOnIt - (len(p.Shapes)+shapesInRow-1)/shapesInRow
+	rows := len(p.Steps)
+	for i := range p.Steps {
+		if p.Steps[i].Words != "" {
+			rows++
+		}
+	}
+	room := rowsOnIt - (len(p.Shapes)+shapesInRow-1)/shapesInRow - max(rows-stepsOnIt, 0)/stepsInRow
 	for i := range p.Parts {
 		room -= len(p.Parts[i].Lines)
 	}

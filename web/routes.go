@@ -98,6 +98,7 @@ func (s *Server) routes() {
 	t.POST("/students", s.roster.addStudent)
 	t.GET("/students/:student", s.roster.studentPage)
 	t.POST("/students/:student", s.roster.saveStudent)
+	t.GET("/students/:student/songs", s.roster.shelf)
 	t.GET("/students/:student/hour", s.roster.hourPage, s.heavy)
 	t.POST("/students/:student/hour", s.roster.changeHour, s.heavy)
 	t.POST("/students/:student/delete", s.roster.deleteStudent)

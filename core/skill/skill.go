@@ -40,20 +40,26 @@ var kinds = []Kind{Family, Shape, Change, Scale, Rhythm, Technique, Tuning, Pace
 
 // ID is what a skill is known by in every song.
 type ID struct {
-	Kind Kind
-	Key  string
+	Kind Kind   `json:"kind"`
+	Key  string `json:"key"`
+}
+
+// Held is a shape as it is called.
+type Held struct {
+	Name  string     `json:"name"`
+	Frets neck.Frets `json:"frets"`
 }
 
 // Need is a skill that a song asks for.
 type Need struct {
 	ID
-	Name  string
-	Parts []int   // that ask for it, by their index
-	Level float64 // of a pace the strokes a second, of a reach the mm; 0 else
+	Name  string  `json:"name"`
+	Parts []int   `json:"parts"`           // that ask for it, by their index
+	Level float64 `json:"level,omitempty"` // of a pace the strokes a second, of a reach the mm; 0 else
 	// Held are the shape, or the two of a change.
-	Held [2]lesson.Held
+	Held []Held `json:"held,omitempty"`
 	// Skill is the technique, where it is one that a teacher ticks.
-	Skill hand.Skills
+	Skill hand.Skills `json:"skill,omitempty"`
 }
 
 // rhythms are what is not plain about a rhythm, by name.
@@ -123,7 +129,7 @@ func (c *collector) version(s *song.Song, v *arrange.Version, p hand.Player) {
 		if keys[0] > keys[1] {
 			slices.Reverse(keys)
 		}
-		c.add(Need{ID: ID{Change, strings.Join(keys, " ")}, Name: name, Held: [2]lesson.Held{*from, *to}})
+		c.add(Need{ID: ID{Change, strings.Join(keys, " ")}, Name: name, Held: []Held{{from.Name, from.Frets}, {to.Name, to.Frets}}})
 	}
 	c.scale(s, v)
 	for _, r := range n.Rhythm {
@@ -165,7 +171,7 @@ func (c *collector) shape(h *lesson.Held) {
 	if h.Name != "" {
 		name = h.Name + " " + name
 	}
-	c.add(Need{ID: ID{Shape, lesson.ShapeKey(h.Frets).String()}, Name: name, Held: [2]lesson.Held{*h}})
+	c.add(Need{ID: ID{Shape, lesson.ShapeKey(h.Frets).String()}, Name: name, Held: []Held{{h.Name, h.Frets}}})
 }
 
 // underHand is how many frets lie under the four fingers: a scale there is one place of it.
@@ -205,6 +211,23 @@ type Has struct {
 	Pace, Reach float64
 }
 
+// With takes in the needs of something that is learnt.
+func (h *Has) With(needs []Need) {
+	if h.Learnt == nil {
+		h.Learnt = map[ID]bool{}
+	}
+	for i := range needs {
+		n := &needs[i]
+		h.Learnt[n.ID] = true
+		switch n.Kind {
+		case Pace:
+			h.Pace = max(h.Pace, n.Level)
+		case Reach:
+			h.Reach = max(h.Reach, n.Level)
+		}
+	}
+}
+
 // paceLeeway is by how much a pace may be above the comfortable one.
 const paceLeeway = 1.1
 
@@ -217,10 +240,13 @@ func (h *Has) Of(n *Need) bool {
 	switch n.Kind {
 	case Family:
 		return true // its shapes say so, one by one
-	case Shape:
-		return h.shape(&n.Held[0])
-	case Change:
-		return h.shape(&n.Held[0]) && h.shape(&n.Held[1]) && h.Learnt[n.ID]
+	case Shape, Change:
+		for i := range n.Held {
+			if !h.shape(&n.Held[i]) {
+				return false
+			}
+		}
+		return n.Kind == Shape || h.Learnt[n.ID]
 	case Technique:
 		return h.Player.New&n.Skill == 0 || h.Known.Skills&n.Skill != 0
 	case Tuning:
@@ -233,7 +259,7 @@ func (h *Has) Of(n *Need) bool {
 	return false
 }
 
-func (h *Has) shape(is *lesson.Held) bool {
+func (h *Has) shape(is *Held) bool {
 	return h.Known.Holds(is.Name, is.Frets) || h.Learnt[ID{Shape, lesson.ShapeKey(is.Frets).String()}]
 }
 

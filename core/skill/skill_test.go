@@ -91,22 +91,6 @@ func somebody(t testing.TB, known string, pace float64, unlearnt hand.Skills) sk
 	return skill.Has{Student: lesson.Student{Player: p, Known: k}}
 }
 
-// learns takes in the needs of something that is learnt.
-func learns(h *skill.Has, needs []skill.Need) {
-	if h.Learnt == nil {
-		h.Learnt = map[skill.ID]bool{}
-	}
-	for _, n := range needs {
-		h.Learnt[n.ID] = true
-		switch n.Kind {
-		case skill.Pace:
-			h.Pace = max(h.Pace, n.Level)
-		case skill.Reach:
-			h.Reach = max(h.Reach, n.Level)
-		}
-	}
-}
-
 // How far away songs are for some, decided beforehand.
 func TestReadiness(t *testing.T) {
 	const beginner = hand.ThreeFingers | hand.Barres | hand.OctaveShapes | hand.HammerOns | hand.Bends
@@ -159,17 +143,15 @@ func TestLearningNeverLeadsAway(t *testing.T) {
 		has := skill.Has{Student: lesson.Student{Player: hand.Player{New: unlearnt, NotesPerSecond: rapid.Float64Range(1, 9).Draw(t, "pace")}.Usual(), Known: k}}
 		song := rapid.SampledFrom(all).Draw(t, "song")
 		before, _ := has.Compare(song)
-		learns(&has, rapid.SampledFrom(all).Draw(t, "learnt"))
+		has.With(rapid.SampledFrom(all).Draw(t, "learnt"))
 		after, missing := has.Compare(song)
 		require.LessOrEqual(t, far[after], far[before])
 		for _, n := range missing {
 			require.False(t, has.Learnt[n.ID] && n.Level == 0, n.Name)
 		}
-		learns(&has, song)
+		has.With(song)
 		for _, n := range song {
-			if n.Kind != skill.Technique {
-				require.True(t, has.Of(&n), n.Name)
-			}
+			require.True(t, has.Of(&n), n.Name)
 		}
 	})
 }

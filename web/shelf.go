@@ -1,0 +1,82 @@
+package web
+
+import (
+	"net/http"
+
+	"github.com/labstack/echo/v5"
+
+	"valleyside/core/arrange"
+	"valleyside/core/skill"
+	"valleyside/store"
+)
+
+// shelfView is the shelf as it is for one student.
+type shelfView struct {
+	Page
+	Student store.Student
+	Groups  []shelfGroup
+	Left    int // songs that are being worked out
+}
+
+// shelfGroup are the songs that are so far away.
+type shelfGroup struct {
+	Title string
+	Hint  string
+	Ready skill.Ready
+	N     int
+	Songs []shelfSong
+	More  int
+}
+
+// shelfSong is a song for a student.
+type shelfSong struct {
+	store.ListedFit
+	First  string // what is to be learnt first
+	Others int    // what else is missing
+}
+
+// Simple tells that the song is that near on a simpler rung alone.
+func (s *shelfSong) Simple() bool { return s.Rung != arrange.AsWritten && s.Rung != "" }
+
+// mostOnShelf is how many songs of a group are shown.
+const mostOnShelf = 40
+
+// shelf shows which songs are ready for a student, which after one thing, and which later.
+func (s *roster) shelf(c *echo.Context) error {
+	st, err := s.studentFrom(c)
+	if err != nil {
+		return err
+	}
+	ctx, at := c.Request().Context(), home(c).ID
+	counts, err := s.Store.CountFits(ctx, at, st.ID)
+	if err != nil {
+		return err
+	}
+	v := shelfView{Page: s.page(c, "Songs for "+st.Name, "students"), Student: st, Groups: []shelfGroup{
+		{Title: "Ready now", Ready: skill.Now, Hint: "All that they ask for is there."},
+		{Title: "One thing to learn first", Ready: skill.First, Hint: "What comes first is named; the lesson of the song teaches it."},
+		{Title: "Later", Ready: skill.Later, Hint: "More than one thing is missing, or the pace."},
+	}}
+	n := map[string]int{}
+	for _, count := range counts {
+		n[count.Ready] = count.N
+		v.Left += count.Stale
+	}
+	for i := range v.Groups {
+		g := &v.Groups[i]
+		songs, err := s.Store.FitsOf(ctx, at, st.ID, string(g.Ready), mostOnShelf, 0)
+		if err != nil {
+			return err
+		}
+		for _, one := range songs {
+			song := shelfSong{ListedFit: one}
+			if len(one.Missing) > 0 && g.Ready != skill.Now {
+				song.First, song.Others = one.Missing[0], len(one.Missing)-1
+			}
+			g.Songs = append(g.Songs, song)
+		}
+		g.N = n[string(g.Ready)]
+		g.More = g.N - len(songs)
+	}
+	return c.Render(http.StatusOK, "shelf", v)
+}
