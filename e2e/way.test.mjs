@@ -135,7 +135,7 @@ test("from a typed riff to a student's logged practice", async () => {
   const row = page.getByRole("row", { name: /Lantern Row, Walk/ }).last();
   assert.match(await row.innerText(), /3 clean passes at 50, 15 min/);
   assert.match(await row.innerText(), /a bit fast/);
-  await page.getByText("clean at 50 of 80").waitFor();
+  await page.getByText("clean at 50: show it on another day").waitFor();
   await page.locator(".chart .entry").first().waitFor();
 
   // Deleting can be undone by a key.

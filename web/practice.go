@@ -200,10 +200,14 @@ func (p *practised) show() error {
 	listed := listed(c, t.Lesson, t.Steps)
 	width := drawnTo(c, practiceWidth, 38)
 	shown := []int{}
+	rested := p.all.Been[p.at].Rested
 	day := func(slots []studio.Planned, list *[]practiceStep) error {
 		for order, slot := range slots {
 			if slot.Lesson != p.at || order >= todaysSteps || slices.Contains(shown, slot.Step) {
 				continue
+			}
+			if slot.Again && done[slot.Step] && rested[slot.Step] == 0 {
+				continue // it was done today
 			}
 			one, err := p.step(t, listed[slot.Step], slot, music, width)
 			if err != nil {
