@@ -25,6 +25,11 @@ type Series struct {
 	Students   []int64 `db:"-" json:"students"`
 }
 
+// Rule says when the lessons of a series are.
+func (s *Series) Rule() timetable.Series {
+	return timetable.Series{ID: s.ID, First: s.FirstDay, Last: s.LastDay, Every: s.Every, At: s.At, Minutes: s.Minutes}
+}
+
 // Change is what was done to the lesson of a series on a day.
 type Change struct {
 	StudioID int64          `db:"studio_id" json:"-"`
@@ -55,7 +60,7 @@ type Timetable struct {
 func (t *Timetable) Lessons(from, to int) []timetable.Lesson {
 	var series []timetable.Series
 	for _, s := range t.Series {
-		series = append(series, timetable.Series{ID: s.ID, First: s.FirstDay, Last: s.LastDay, Every: s.Every, At: s.At, Minutes: s.Minutes})
+		series = append(series, s.Rule())
 	}
 	var changes []timetable.Change
 	for _, c := range t.Changes {

@@ -30,24 +30,29 @@ type Coming struct {
 	Clash    bool
 }
 
-// Comings lists the lessons of a studio from a day to another, as timetable.Between does, with who
-// comes.
-func (h *House) Comings(ctx context.Context, studio int64, from, to int) ([]Coming, store.Timetable, error) {
-	t, err := h.Store.Timetable(ctx, studio, 0, from, to)
-	if err != nil {
-		return nil, t, err
+// timetable reads the timetable of a studio, or of one student, with the names of who comes.
+func (h *House) timetable(ctx context.Context, studio, student int64, from, to int) (t store.Timetable, of map[int64]store.Student, err error) {
+	if t, err = h.Store.Timetable(ctx, studio, student, from, to); err != nil {
+		return t, nil, err
 	}
 	var ids []int64
 	for _, s := range t.Series {
 		ids = append(ids, s.Students...)
 	}
 	students, err := h.Store.NamesOf(ctx, studio, ids...)
-	if err != nil {
-		return nil, t, err
-	}
-	of := map[int64]store.Student{}
+	of = map[int64]store.Student{}
 	for _, st := range students {
 		of[st.ID] = st
+	}
+	return t, of, err
+}
+
+// Comings lists the lessons of a studio from a day to another, as timetable.Between does, with who
+// comes.
+func (h *House) Comings(ctx context.Context, studio int64, from, to int) ([]Coming, store.Timetable, error) {
+	t, of, err := h.timetable(ctx, studio, 0, from, to)
+	if err != nil {
+		return nil, t, err
 	}
 	lessons := t.Lessons(from, to)
 	clash := timetable.Clashes(lessons)
@@ -203,7 +208,7 @@ func OpenHours(home *store.Studio, t *store.Timetable, today int) []timetable.Op
 	}
 	var series []timetable.Series
 	for _, s := range t.Series {
-		series = append(series, timetable.Series{First: s.FirstDay, Last: s.LastDay, Every: s.Every, At: s.At, Minutes: s.Minutes})
+		series = append(series, s.Rule())
 	}
 	return timetable.OpenOf(series, today)
 }
@@ -218,29 +223,16 @@ const (
 // of them, from a day on. With names it says who comes.
 func (h *House) Calendar(ctx context.Context, studio, student int64, names bool, today int) (events []calendar.Event, lessons []timetable.Lesson, from int, err error) {
 	from = today - calendarBack
-	t, err := h.Store.Timetable(ctx, studio, student, from, today+calendarAhead)
+	t, of, err := h.timetable(ctx, studio, student, from, today+calendarAhead)
 	if err != nil {
 		return nil, nil, 0, err
 	}
-	var ids []int64
 	for _, s := range t.Series {
-		ids = append(ids, s.Students...)
-	}
-	students, err := h.Store.NamesOf(ctx, studio, ids...)
-	if err != nil {
-		return nil, nil, 0, err
-	}
-	of := map[int64]string{}
-	for _, st := range students {
-		of[st.ID] = st.Name
-	}
-	for _, s := range t.Series {
-		e := calendar.Event{ID: fmt.Sprintf("lesson-%d-studio-%d@valleyside", s.ID, studio), Summary: "Guitar lesson",
-			Series: timetable.Series{ID: s.ID, First: s.FirstDay, Last: s.LastDay, Every: s.Every, At: s.At, Minutes: s.Minutes}}
+		e := calendar.Event{ID: fmt.Sprintf("lesson-%d-studio-%d@valleyside", s.ID, studio), Summary: "Guitar lesson", Series: s.Rule()}
 		if names {
 			var who []string
 			for _, id := range s.Students {
-				who = append(who, of[id])
+				who = append(who, of[id].Name)
 			}
 			e.Summary = strings.Join(who, ", ")
 		}

@@ -162,19 +162,23 @@ func (s *lessonbook) handoutsOfDay(c *echo.Context) error {
 		}
 	}
 	if len(v.Papers) > 0 && !coded {
-		v.Add, v.What = papersOf(just), "all of them"
+		v.Add, v.What = papersOf(c), "all of them"
 	}
 	return c.Render(http.StatusOK, "handout", v)
 }
 
-// papersOf is where the papers of some assignments are, or those of the day.
-func papersOf(just []int64) string {
-	if len(just) == 0 {
-		return "/handouts"
-	}
+// papersOf is where the papers are that an address asks for: those of one student, of some
+// assignments, or of the day.
+func papersOf(c *echo.Context) string {
 	q := url.Values{}
-	for _, id := range just {
+	for _, id := range numbersIn(c.QueryParams()["given"]) {
 		q.Add("given", fmt.Sprint(id))
+	}
+	if id := c.QueryParam("student"); id != "" && len(q) == 0 {
+		q.Set("student", id)
+	}
+	if len(q) == 0 {
+		return "/handouts"
 	}
 	return "/handouts?" + q.Encode()
 }
@@ -353,19 +357,8 @@ const paperLink = "printed handout"
 // place of the one that the last paper had, and shows it this once.
 func (s *lessonbook) addCodes(c *echo.Context) error {
 	ctx, home := c.Request().Context(), home(c)
-	students, err := s.Store.Students(ctx, home.ID)
-	if err != nil {
-		return err
-	}
-	just := numbersIn(c.QueryParams()["given"])
-	to := papersOf(just)
-	today, err := s.studentsToday(c)
-	if err != nil {
-		return err
-	}
-	who := func(st store.Student) bool {
-		return slices.ContainsFunc(today, func(t store.Student) bool { return t.ID == st.ID })
-	}
+	var students []store.Student
+	to := papersOf(c)
 	if c.Param("lesson") != "" {
 		l, _, err := s.lessonFrom(c)
 		if err != nil {
@@ -376,19 +369,16 @@ func (s *lessonbook) addCodes(c *echo.Context) error {
 			return err
 		}
 		to = fmt.Sprintf("/lessons/%d/handout?student=%d", l.ID, one.ID)
-		who = func(st store.Student) bool { return st.ID == one.ID }
-	}
-	if len(just) > 0 {
-		owners, err := s.Store.OwnersOf(ctx, home.ID, just...)
-		if err != nil {
+		if one.ID > 0 { // nobody in particular has no page
+			students = append(students, one)
+		}
+	} else {
+		var err error
+		if students, err = s.paperStudents(c, numbersIn(c.QueryParams()["given"])); err != nil {
 			return err
 		}
-		who = func(st store.Student) bool { return slices.Contains(owners, st.ID) }
 	}
 	for _, st := range students {
-		if !who(st) {
-			continue
-		}
 		links, err := s.Store.LinksOf(ctx, home.ID, st.ID)
 		if err != nil {
 			return err

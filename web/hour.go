@@ -170,7 +170,7 @@ func (h *hourly) planned(minutes int) (items []store.HourItem, out []string) {
 	sp := speaker(h.c)
 	list, left := studio.PlanHour(h.parts, minutes)
 	for _, s := range list {
-		it := store.HourItem{Kind: s.Kind, Minutes: s.Minutes, Title: map[schedule.Kind]string{schedule.Arrive: "Tune and talk", schedule.Home: "What is practised next"}[s.Kind]}
+		it := store.HourItem{Kind: s.Kind, Minutes: s.Minutes, Title: map[schedule.Kind]string{schedule.Arrive: "Tune and talk", schedule.Work: "A first song", schedule.Home: "What is practised next"}[s.Kind]}
 		var heard schedule.Heard
 		var says []string
 		if s.Part != schedule.None {
@@ -205,14 +205,11 @@ func (s *roster) hourPage(c *echo.Context) error {
 	return c.Render(http.StatusOK, "hour", v)
 }
 
-// minutes are those of an hour that is begun, or asked for.
+// minutes are those of an hour that is begun, else of the student's lesson of today.
 func (h *hourly) minutes() int {
 	sum := 0
 	for _, it := range h.hour.Items {
 		sum += it.Minutes
-	}
-	if asked, err := strconv.Atoi(h.c.QueryParam("minutes")); sum == 0 && err == nil && asked >= studio.HourLengths[0]/2 && asked <= studio.MostHour {
-		return asked
 	}
 	if mine := h.mine(); mine != nil {
 		return cmp.Or(sum, mine.Minutes)
@@ -470,23 +467,28 @@ func (h *hourly) log() (told string, err error) {
 	if err := practisedSo(c, &e); err != nil {
 		return "", err
 	}
-	err = h.item(func(it *store.HourItem) error {
-		k := h.given(it.AssignmentID)
-		if k < 0 {
-			return wrong("This lesson is not given any more. Load the page again.")
-		}
-		part := studio.LoggedTo(it.PartID, h.all.Given[k].Parts)
-		e.AssignmentID, e.PartID, e.Part, e.Rung = it.AssignmentID, part.PartID, part.Part, part.Rung
-		if id, err := lesson.ParseStepID(it.Step); err == nil && h.all.Taught[k] != nil {
-			studio.SetStep(&e, id, h.all.Taught[k].Song, h.all.Given[k].Parts)
-		}
-		it.Done = true
-		return nil
-	})
-	if err != nil {
+	items := h.hour.Items
+	if len(items) == 0 {
+		items, _ = h.planned(h.minutes())
+	}
+	n, err := strconv.Atoi(c.FormValue("item"))
+	if err != nil || n < 1 || n > len(items) {
+		return "", store.ErrNotFound
+	}
+	it := items[n-1]
+	k := h.given(it.AssignmentID)
+	if k < 0 {
+		return "", wrong("This lesson is not given any more. Load the page again.")
+	}
+	part := studio.LoggedTo(it.PartID, h.all.Given[k].Parts)
+	e.AssignmentID, e.PartID, e.Part, e.Rung = it.AssignmentID, part.PartID, part.Part, part.Rung
+	if id, err := lesson.ParseStepID(it.Step); err == nil && h.all.Taught[k] != nil {
+		studio.SetStep(&e, id, h.all.Taught[k].Song, h.all.Given[k].Parts)
+	}
+	if err := h.Store.AddEntry(ctx, e); err != nil {
 		return "", err
 	}
-	return "Logged: " + entryWords(e), h.Store.AddEntry(ctx, e)
+	return "Logged: " + entryWords(e), h.item(func(it *store.HourItem) error { it.Done = true; return nil })
 }
 
 // takeHome has the student practise first what is ticked.

@@ -95,6 +95,19 @@ func TestLessonHour(t *testing.T) {
 	assert.Contains(t, phone, "chosen by your teacher")
 	assert.Contains(t, v.get(path).body, "Chosen: they come first on Bram")
 
+	// The code on one student's papers is theirs alone, whoever comes today.
+	paper := fmt.Sprintf("/handouts?student=%d", bram)
+	links := func(student int64) int {
+		list, err := h.store.LinksOf(ctx, studioOfDemo, student)
+		require.NoError(t, err)
+		return len(list)
+	}
+	was := []int{links(1), links(bram), links(5)}
+	assert.Contains(t, v.get(paper).body, `action="`+paper+`"`)
+	assert.Equal(t, paper, v.post(paper, url.Values{}).Header.Get("Location"))
+	assert.Equal(t, []int{was[0], was[1] + 1, was[2]}, []int{links(1), links(bram), links(5)})
+	assert.Contains(t, v.get(paper).body, "your page")
+
 	// The note is what the next lesson begins with.
 	post(url.Values{"action": {"note"}, "note": {"One line.\nAnd <b>another</b>."}})
 	require.NoError(t, h.store.SetHour(ctx, studioOfDemo, bram, progress.DayOf(noon)-7, func(hour store.Hour) (store.Hour, error) { return hour, nil }))

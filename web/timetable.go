@@ -1,6 +1,7 @@
 package web
 
 import (
+	"bytes"
 	"cmp"
 	"context"
 	"errors"
@@ -526,7 +527,10 @@ func (r *rescheduling) set(ch store.Change, week int, format string, a ...any) e
 	if err != nil {
 		return err
 	}
-	if len(series) == 0 || len((&timetable.Series{First: series[0].FirstDay, Last: series[0].LastDay, Every: series[0].Every}).Days(ch.Day, ch.Day)) == 0 {
+	if len(series) == 0 {
+		return store.ErrNotFound
+	}
+	if rule := series[0].Rule(); len(rule.Days(ch.Day, ch.Day)) == 0 {
 		return store.ErrNotFound
 	}
 	if err := r.Store.SetChange(ctx, ch); err != nil {
@@ -823,7 +827,9 @@ func (s *base) sendCalendar(c *echo.Context, at *store.Studio, student int64, na
 	if err != nil {
 		return err
 	}
-	c.Response().Header().Set(echo.HeaderContentType, "text/calendar; charset=utf-8")
-	c.Response().WriteHeader(http.StatusOK)
-	return calendar.Write(c.Response(), at.Name, events, lessons, zone, from, now)
+	var b bytes.Buffer // whole, or an error
+	if err := calendar.Write(&b, at.Name, events, lessons, zone, from, now); err != nil {
+		return err
+	}
+	return c.Blob(http.StatusOK, "text/calendar; charset=utf-8", b.Bytes())
 }

@@ -70,6 +70,9 @@ func Hour(parts []Heard, minutes int) (list []Stretch, out []Out) {
 	easy = slices.DeleteFunc(easy, func(i int) bool { return slices.Contains(heard, i) })
 
 	of := map[Kind][]int{Arrive: {None}, Hear: heard, Drill: stuck[:min(len(stuck), 1)], Work: next[:min(len(next), 1)], Home: {None}, Good: easy[:min(len(easy), 1)]}
+	if len(parts) == 0 { // the hour is for a first song
+		of[Work] = []int{None}
+	}
 	list = hourly.share([]Kind{Work, Arrive, Home, Hear, Drill, Good}, of, minutes)
 	order := []Kind{Arrive, Hear, Drill, Work, Home, Good}
 	slices.SortStableFunc(list, func(a, b Stretch) int { return slices.Index(order, a.Kind) - slices.Index(order, b.Kind) })

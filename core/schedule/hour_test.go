@@ -27,7 +27,7 @@ func TestHour(t *testing.T) {
 		{"growing:20 due:0,-3 learnt:0,9", 45, "arrive hear1 hear0 step0 home good2", ""},
 		{"learnt:5,40 due:0,-1 due:0,-8 new", 30, "arrive hear2 step3 home good0", "1"},
 		{"growing:20", 30, "arrive hear0 step0 home", ""},
-		{"", 30, "arrive home", ""},
+		{"", 30, "arrive step home", ""},
 		{"new new stuck", 30, "arrive drill2 step0 home", "1"},
 		{"growing growing:9 stuck:30 stuck:5 new", 60, "arrive hear1 drill2 step0 home", "3 4"},
 	} {

@@ -71,6 +71,10 @@ func (sp Speaker) Hour(k schedule.Kind, h schedule.Heard) string {
 		return "tune, look at what was noted last time, and ask what was hard"
 	case schedule.Home:
 		return "say and write down what is practised until the next time"
+	case schedule.Work:
+		if h.State == "" {
+			return "nothing is given yet: choose a song that fits"
+		}
 	case schedule.Hear:
 		if h.Minutes > 0 {
 			return "practised for " + count(h.Minutes, "minute") + " since; " + sp.Look(h.Look)
