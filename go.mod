@@ -28,6 +28,7 @@ require (
 
 require (
 	github.com/BurntSushi/toml v1.4.1-0.20240526193622-a339e1f7089c // indirect
+	github.com/aymanbagabas/go-udiff v0.4.2 // indirect
 	github.com/dustin/go-humanize v1.1.0 // indirect
 	github.com/go-audio/riff v1.0.0 // indirect
 	github.com/google/uuid v1.6.0 // indirect

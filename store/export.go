@@ -68,6 +68,7 @@ var everything = []section{
 	{"hours", hours("SELECT * FROM hours WHERE studio_id = :studio ORDER BY id")},
 	{"tasks", rows[Task]("SELECT * FROM tasks WHERE studio_id = :studio ORDER BY student_id, position")},
 	{"words", rows[Word]("SELECT * FROM words WHERE studio_id = :studio ORDER BY id")},
+	{"tags", rows[Tag]("SELECT * FROM tags WHERE studio_id = :studio ORDER BY kind, of_id, tag")},
 	{"entries", rows[Entry]("SELECT * FROM entries WHERE studio_id = :studio ORDER BY id")},
 }
 
@@ -90,7 +91,8 @@ var ofStudent = []section{
 	{"changes", rows[Change]("SELECT c.* FROM series_students m JOIN changes c ON c.studio_id = m.studio_id AND c.series_id = m.series_id WHERE m.studio_id = :studio AND m.student_id = :student ORDER BY c.series_id, c.day")},
 	{"hours", hours("SELECT * FROM hours WHERE studio_id = :studio AND student_id = :student ORDER BY id")},
 	{"tasks", rows[Task]("SELECT * FROM tasks WHERE studio_id = :studio AND student_id = :student ORDER BY position")},
-	{"words", rows[Word]("SELECT * FROM words WHERE studio_id = :studio AND student_id = :student ORDER BY id")},
+	{"words", rows[Word]("SELECT id, studio_id, student_id, word, said_at, answer, answered_at, wish, CASE WHEN song_id IN " + givenSongs + " THEN song_id ELSE 0 END AS song_id, way, sent_id FROM words WHERE studio_id = :studio AND student_id = :student ORDER BY id")},
+	{"tags", rows[Tag]("SELECT * FROM tags WHERE studio_id = :studio AND kind = 'student' AND of_id = :student ORDER BY tag")},
 	{"entries", rows[Entry]("SELECT * FROM entries WHERE studio_id = :studio AND student_id = :student ORDER BY id")},
 }
 

@@ -45,8 +45,8 @@ type SongFit struct {
 // or with 0 of all.
 func staleFits(ctx context.Context, q querier, studio, student, song int64) error {
 	return run(ctx, q, `INSERT INTO song_fits (studio_id, student_id, song_id, stale, ready, rung, missing)
-		SELECT s.studio_id, t.id, s.id, 1, '', '', '[]' FROM songs s JOIN students t ON t.studio_id = s.studio_id AND t.deleted_at = 0
-		WHERE s.studio_id = :studio AND s.deleted_at = 0 AND (:student = 0 OR t.id = :student) AND (:song = 0 OR s.id = :song)
+		SELECT s.studio_id, t.id, s.id, 1, '', '', '[]' FROM songs s JOIN students t ON t.studio_id = s.studio_id AND t.deleted_at = 0 AND t.archived_at = 0
+		WHERE s.studio_id = :studio AND s.deleted_at = 0 AND s.archived_at = 0 AND (:student = 0 OR t.id = :student) AND (:song = 0 OR s.id = :song)
 		ON CONFLICT (student_id, song_id) DO UPDATE SET stale = 1`, args{"studio": studio, "student": student, "song": song})
 }
 
@@ -115,7 +115,7 @@ func (s *Store) FitsOf(ctx context.Context, studio, student int64, ready string,
 			EXISTS (SELECT 1 FROM assignments a WHERE a.studio_id = f.studio_id AND a.student_id = f.student_id AND a.song_id = f.song_id AND a.ended_at = 0) AS given
 		FROM song_fits f JOIN songs g ON g.studio_id = f.studio_id AND g.id = f.song_id AND g.deleted_at = 0
 		LEFT JOIN song_sums q ON q.studio_id = f.studio_id AND q.song_id = f.song_id
-		WHERE f.studio_id = :studio AND f.student_id = :student AND f.ready = :ready ORDER BY f.rung IN ('two-note', 'one-finger'), grade, g.title COLLATE NOCASE, g.id LIMIT :most OFFSET :offset`,
+		WHERE f.studio_id = :studio AND f.student_id = :student AND f.ready = :ready AND g.archived_at = 0 ORDER BY f.rung IN ('two-note', 'one-finger'), grade, g.title COLLATE NOCASE, g.id LIMIT :most OFFSET :offset`,
 		args{"studio": studio, "student": student, "ready": ready, "most": most, "offset": offset})
 }
 
@@ -128,7 +128,7 @@ type FitCount struct {
 
 // CountFits counts the songs of a student by how far away they are.
 func (s *Store) CountFits(ctx context.Context, studio, student int64) ([]FitCount, error) {
-	return list[FitCount](ctx, s.read, `SELECT f.ready, count(*) AS n, sum(f.stale) AS stale FROM song_fits f JOIN songs g ON g.studio_id = f.studio_id AND g.id = f.song_id AND g.deleted_at = 0
+	return list[FitCount](ctx, s.read, `SELECT f.ready, count(*) AS n, sum(f.stale) AS stale FROM song_fits f JOIN songs g ON g.studio_id = f.studio_id AND g.id = f.song_id AND g.deleted_at = 0 AND g.archived_at = 0
 		WHERE f.studio_id = :studio AND f.student_id = :student GROUP BY f.ready`, args{"studio": studio, "student": student})
 }
 

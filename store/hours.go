@@ -158,7 +158,7 @@ func (s *Store) SetTasks(ctx context.Context, studio, student int64, tasks []Tas
 	})
 }
 
-// Word is a short word of a student to the teacher, and the answer.
+// Word is a short word of a student to the teacher, or a song that they wish for, and the answer.
 type Word struct {
 	ID         int64   `json:"id"`
 	StudioID   int64   `db:"studio_id" json:"-"`
@@ -167,6 +167,9 @@ type Word struct {
 	SaidAt     Instant `db:"said_at" json:"said_at"`
 	Answer     string  `json:"answer,omitempty"`
 	AnsweredAt Instant `db:"answered_at" json:"answered_at,omitempty"` // 0 is not yet
+	Wish       bool    `json:"wish,omitempty"`                         // the word is the name of a song
+	SongID     int64   `db:"song_id" json:"song_id,omitempty"`         // of the song on the shelf; 0 is none
+	Way        Names   `json:"way,omitempty"`                          // through what the way leads to it, as it was answered
 	SentID     string  `db:"sent_id" json:"-"`
 }
 
@@ -195,19 +198,49 @@ func (s *Store) AddWord(ctx context.Context, w Word) error {
 }
 
 func addWord(ctx context.Context, q querier, w *Word) error {
-	_, err := sqlx.NamedExecContext(ctx, q, `INSERT INTO words (studio_id, student_id, word, said_at, answer, answered_at, sent_id)
-		VALUES (:studio_id, :student_id, :word, :said_at, :answer, :answered_at, :sent_id) ON CONFLICT (student_id, sent_id) DO NOTHING`, w)
+	_, err := sqlx.NamedExecContext(ctx, q, `INSERT INTO words (studio_id, student_id, word, said_at, answer, answered_at, wish, song_id, way, sent_id)
+		VALUES (:studio_id, :student_id, :word, :said_at, :answer, :answered_at, :wish, :song_id, :way, :sent_id) ON CONFLICT (student_id, sent_id) DO NOTHING`, w)
 	return err
 }
 
 // AnswerWord answers a word of a student.
 func (s *Store) AnswerWord(ctx context.Context, studio, student, id int64, answer string, now Instant) error {
-	return change(ctx, s.db, "UPDATE words SET answer = :answer, answered_at = :now WHERE studio_id = :studio AND student_id = :student AND id = :id",
+	return s.change(ctx, "UPDATE words SET answer = :answer, answered_at = :now WHERE studio_id = :studio AND student_id = :student AND id = :id",
 		args{"studio": studio, "student": student, "id": id, "answer": answer, "now": now})
+}
+
+// WishOf reads a wish of a student.
+func (s *Store) WishOf(ctx context.Context, studio, student, id int64) (Word, error) {
+	return get[Word](ctx, s.read, "SELECT * FROM words WHERE studio_id = :studio AND student_id = :student AND id = :id AND wish = 1",
+		args{"studio": studio, "student": student, "id": id})
+}
+
+// WishesOf lists the songs that a student wishes for, the open ones first, at most so many.
+func (s *Store) WishesOf(ctx context.Context, studio, student int64, most int) ([]Word, error) {
+	return list[Word](ctx, s.read, `SELECT * FROM words WHERE studio_id = :studio AND student_id = :student AND wish = 1
+		ORDER BY answered_at > 0, said_at DESC, id DESC LIMIT :most`, args{"studio": studio, "student": student, "most": most})
+}
+
+// OpenWishes is how many wishes of a student wait for their answers.
+func (s *Store) OpenWishes(ctx context.Context, studio, student int64) (int, error) {
+	return get[int](ctx, s.read, "SELECT count(*) FROM words WHERE studio_id = :studio AND student_id = :student AND wish = 1 AND answered_at = 0", args{"studio": studio, "student": student})
+}
+
+// SetWish says which song of the shelf a wish is; 0 is none.
+func (s *Store) SetWish(ctx context.Context, studio, student, id, song int64) error {
+	return s.change(ctx, `UPDATE words SET song_id = :song WHERE studio_id = :studio AND student_id = :student AND id = :id AND wish = 1
+		AND (:song = 0 OR EXISTS (SELECT 1 FROM songs WHERE studio_id = :studio AND id = :song AND deleted_at = 0))`,
+		args{"studio": studio, "student": student, "id": id, "song": song})
+}
+
+// AnswerWish answers a wish, with the way that leads to it.
+func (s *Store) AnswerWish(ctx context.Context, studio, student, id int64, answer string, way Names, now Instant) error {
+	return s.change(ctx, "UPDATE words SET answer = :answer, way = :way, answered_at = :now WHERE studio_id = :studio AND student_id = :student AND id = :id AND wish = 1",
+		args{"studio": studio, "student": student, "id": id, "answer": answer, "way": way, "now": now})
 }
 
 // DeleteWord removes a word of a student.
 func (s *Store) DeleteWord(ctx context.Context, studio, student, id int64) error {
-	return change(ctx, s.db, "DELETE FROM words WHERE studio_id = :studio AND student_id = :student AND id = :id",
+	return s.change(ctx, "DELETE FROM words WHERE studio_id = :studio AND student_id = :student AND id = :id",
 		args{"studio": studio, "student": student, "id": id})
 }

@@ -113,8 +113,8 @@ func (im *importer) takeSongs(ctx context.Context) error {
 		if known[g.ID] {
 			return nil
 		}
-		id, err := im.add(ctx, `INSERT INTO songs (studio_id, title, version, next_part, draft, updated_at, deleted_at) VALUES (:studio, :title, :version, :next, :draft, :updated, :deleted)`,
-			args{"title": g.Title, "version": g.Save, "next": g.NextPart, "draft": g.Draft, "updated": g.UpdatedAt, "deleted": g.DeletedAt})
+		id, err := im.add(ctx, `INSERT INTO songs (studio_id, title, version, next_part, draft, updated_at, deleted_at, archived_at) VALUES (:studio, :title, :version, :next, :draft, :updated, :deleted, :archived)`,
+			args{"title": g.Title, "version": g.Save, "next": g.NextPart, "draft": g.Draft, "updated": g.UpdatedAt, "deleted": g.DeletedAt, "archived": g.ArchivedAt})
 		im.songs[g.ID], new[g.ID] = id, true
 		im.taking.Songs = append(im.taking.Songs, int(id))
 		im.came(1)
@@ -257,8 +257,8 @@ func (im *importer) takeLessons(ctx context.Context) error {
 				return nil
 			}
 		}
-		id, err := im.add(ctx, "INSERT INTO lessons (studio_id, song_id, name, target_tempo, plan, created_at, deleted_at) VALUES (:studio, :song, :name, :tempo, :plan, :made, :deleted)",
-			args{"song": im.songs[l.SongID], "name": l.Name, "tempo": l.TargetTempo, "plan": l.Plan, "made": l.CreatedAt, "deleted": l.DeletedAt})
+		id, err := im.add(ctx, "INSERT INTO lessons (studio_id, song_id, name, target_tempo, plan, created_at, deleted_at, archived_at) VALUES (:studio, :song, :name, :tempo, :plan, :made, :deleted, :archived)",
+			args{"song": im.songs[l.SongID], "name": l.Name, "tempo": l.TargetTempo, "plan": l.Plan, "made": l.CreatedAt, "deleted": l.DeletedAt, "archived": l.ArchivedAt})
 		if err != nil {
 			return err
 		}
@@ -287,10 +287,11 @@ func (im *importer) takeStudents(ctx context.Context) error {
 		im.students[old] = id
 		im.taking.Students = append(im.taking.Students, int(id))
 		im.came(1)
-		if st.DeletedAt == 0 {
+		if st.DeletedAt == 0 && st.ArchivedAt == 0 {
 			return nil
 		}
-		return im.run(ctx, "UPDATE students SET deleted_at = :at WHERE studio_id = :studio AND id = :id", args{"id": id, "at": st.DeletedAt})
+		return im.run(ctx, "UPDATE students SET deleted_at = :deleted, archived_at = :archived WHERE studio_id = :studio AND id = :id",
+			args{"id": id, "deleted": st.DeletedAt, "archived": st.ArchivedAt})
 	})
 }
 
@@ -335,10 +336,19 @@ func (im *importer) takeHours(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	return Each(im.Archive, "words", func(w *Word) error {
+	err = Each(im.Archive, "words", func(w *Word) error {
 		im.came(1)
-		w.StudioID, w.StudentID, w.SentID = im.studio, im.students[w.StudentID], newSentID()
+		w.StudioID, w.StudentID, w.SongID, w.SentID = im.studio, im.students[w.StudentID], im.songs[w.SongID], newSentID()
 		return addWord(ctx, im.tx, w)
+	})
+	if err != nil {
+		return err
+	}
+	at := map[Tagged]map[int64]int64{OnSong: im.songs, OnLesson: im.lessons, OnStudent: im.students}
+	return Each(im.Archive, "tags", func(t *Tag) error {
+		im.came(1)
+		return im.run(ctx, "INSERT INTO tags (studio_id, kind, of_id, tag) VALUES (:studio, :kind, :id, :tag) ON CONFLICT DO NOTHING",
+			args{"kind": t.Kind, "id": at[t.Kind][t.OfID], "tag": t.Tag})
 	})
 }
 

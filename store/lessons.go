@@ -22,6 +22,7 @@ type Lesson struct {
 	Plan        string  `json:"plan,omitempty"` // what was changed in its steps, as lesson.Plan is written
 	CreatedAt   Instant `db:"created_at" json:"created_at"`
 	DeletedAt   Instant `db:"deleted_at" json:"deleted_at,omitempty"`
+	ArchivedAt  Instant `db:"archived_at" json:"archived_at,omitempty"` // put away; 0 is not
 	Parts       []Part  `db:"-" json:"parts"`
 	Students    int     `json:"-"` // to whom it is assigned
 }
@@ -77,10 +78,59 @@ func (s *Store) Lessons(ctx context.Context, studio int64) ([]Lesson, error) {
 	return s.lessons(ctx, lessonColumns+" ORDER BY l.name COLLATE NOCASE, l.id", args{"studio": studio})
 }
 
-// LessonNames lists the lessons of a studio by name, their numbers and names alone.
+// ListedLesson is a lesson with its song, without what is in it.
+type ListedLesson struct {
+	Lesson
+	Song  string
+	Grade float64 // of the song as written
+	Had   int     // students who have had it and finished
+}
+
+// LessonFilter is which lessons are listed. What is empty holds for all.
+type LessonFilter struct {
+	Find     string // words in the name or in the title of the song
+	Tag      string
+	Song     int64
+	Archived bool // those that are put away, in place of those that are not
+	Order    LessonOrder
+}
+
+// LessonOrder is an order of lessons.
+type LessonOrder string
+
+// The orders: by name, the newest first, who have it most first.
+const (
+	ByName     LessonOrder = "name"
+	ByAge      LessonOrder = "new"
+	ByWhoHasIt LessonOrder = "students"
+)
+
+var lessonOrders = map[LessonOrder]string{ByName: "", ByAge: "l.created_at DESC, ", ByWhoHasIt: "students DESC, "}
+
+// ListedLessons lists lessons of a studio, as many from the offset on as are asked for; 0 is all.
+func (s *Store) ListedLessons(ctx context.Context, studio int64, f LessonFilter, most, offset int) ([]ListedLesson, error) {
+	return list[ListedLesson](ctx, s.read, `SELECT l.id, l.studio_id, l.song_id, l.name, l.target_tempo, l.created_at, l.archived_at, g.title AS song, COALESCE(q.grade, 0) AS grade,
+			(SELECT count(*) FROM assignments a WHERE a.studio_id = l.studio_id AND a.song_id = l.song_id AND a.lesson_id = l.id AND a.ended_at = 0) AS students,
+			(SELECT count(*) FROM assignments a WHERE a.studio_id = l.studio_id AND a.song_id = l.song_id AND a.lesson_id = l.id AND a.ended_at > 0) AS had
+		FROM lessons l JOIN songs g ON g.studio_id = l.studio_id AND g.id = l.song_id AND g.deleted_at = 0
+		LEFT JOIN song_sums q ON q.studio_id = l.studio_id AND q.song_id = l.song_id
+		WHERE l.studio_id = :studio AND l.deleted_at = 0 AND (l.archived_at > 0) = :archived AND (:song = 0 OR l.song_id = :song)
+			AND (:find = '' OR instr(folded(l.name), folded(:find)) > 0 OR instr(folded(g.title), folded(:find)) > 0)
+			AND (:tag = '' OR EXISTS (SELECT 1 FROM tags t WHERE t.studio_id = l.studio_id AND t.kind = 'lesson' AND t.of_id = l.id AND t.tag = :tag))
+		ORDER BY `+lessonOrders[f.Order]+`l.name COLLATE NOCASE, l.id LIMIT :most OFFSET :offset`,
+		args{"studio": studio, "find": f.Find, "tag": f.Tag, "song": f.Song, "archived": f.Archived, "most": limit(most), "offset": offset})
+}
+
+// CountArchivedLessons is how many lessons of a studio are put away.
+func (s *Store) CountArchivedLessons(ctx context.Context, studio int64) (int, error) {
+	return get[int](ctx, s.read, "SELECT count(*) FROM lessons WHERE studio_id = :studio AND deleted_at = 0 AND archived_at > 0", args{"studio": studio})
+}
+
+// LessonNames lists the lessons of a studio that are not put away by name, their numbers and names
+// alone.
 func (s *Store) LessonNames(ctx context.Context, studio int64) ([]Lesson, error) {
 	return list[Lesson](ctx, s.read, `SELECT l.id, l.studio_id, l.name FROM lessons l JOIN songs g ON g.studio_id = l.studio_id AND g.id = l.song_id AND g.deleted_at = 0
-		WHERE l.studio_id = :studio AND l.deleted_at = 0 ORDER BY l.name COLLATE NOCASE, l.id`, args{"studio": studio})
+		WHERE l.studio_id = :studio AND l.deleted_at = 0 AND l.archived_at = 0 ORDER BY l.name COLLATE NOCASE, l.id`, args{"studio": studio})
 }
 
 // LessonsOfSong lists the lessons that are made of a song.
@@ -195,18 +245,13 @@ func (s *Store) SetLesson(ctx context.Context, l Lesson) error {
 
 // SetPlan keeps what was changed in the steps of a lesson.
 func (s *Store) SetPlan(ctx context.Context, studio, lesson int64, plan string) error {
-	return change(ctx, s.db, "UPDATE lessons SET plan = :plan WHERE studio_id = :studio AND id = :id AND deleted_at = 0",
+	return s.change(ctx, "UPDATE lessons SET plan = :plan WHERE studio_id = :studio AND id = :id AND deleted_at = 0",
 		args{"studio": studio, "id": lesson, "plan": plan})
 }
 
 // DeleteLesson hides a lesson. What was assigned of it stays assigned.
 func (s *Store) DeleteLesson(ctx context.Context, studio, id int64, now Instant) error {
-	return setDeleted(ctx, s.db, "lessons", studio, id, now)
-}
-
-// RestoreLesson brings a deleted lesson back.
-func (s *Store) RestoreLesson(ctx context.Context, studio, id int64) error {
-	return setDeleted(ctx, s.db, "lessons", studio, id, 0)
+	return s.setDeleted(ctx, "lessons", studio, id, now)
 }
 
 // Give puts a lesson into a student's hands as it is: a has the version of the song, the

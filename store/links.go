@@ -51,14 +51,14 @@ func (s *Store) AddLink(ctx context.Context, studio, student int64, name string,
 	secret := make([]byte, 16)
 	rand.Read(secret)
 	token = base64.RawURLEncoding.EncodeToString(secret)
-	_, err = insert(ctx, s.db, "INSERT INTO links (studio_id, student_id, name, hash, made_at) VALUES (:studio, :student, :name, :hash, :now)",
+	_, err = s.insert(ctx, "INSERT INTO links (studio_id, student_id, name, hash, made_at) VALUES (:studio, :student, :name, :hash, :now)",
 		args{"studio": studio, "student": student, "name": name, "hash": hashLink(token), "now": now})
 	return token, err
 }
 
 // EndLink takes one link of a student away.
 func (s *Store) EndLink(ctx context.Context, studio, student, id int64) error {
-	return change(ctx, s.db, "DELETE FROM links WHERE studio_id = :studio AND student_id = :student AND id = :id",
+	return s.change(ctx, "DELETE FROM links WHERE studio_id = :studio AND student_id = :student AND id = :id",
 		args{"studio": studio, "student": student, "id": id})
 }
 

@@ -24,6 +24,8 @@ type Song struct {
 	Example   bool        `json:"-"`
 	UpdatedAt Instant     `db:"updated_at" json:"updated_at"`
 	DeletedAt Instant     `db:"deleted_at" json:"deleted_at,omitempty"`
+	// ArchivedAt is when it was put away; 0 is not.
+	ArchivedAt Instant `db:"archived_at" json:"archived_at,omitempty"`
 }
 
 // Save is a sheet as it was saved once, under its number.
@@ -39,6 +41,18 @@ const songColumns = `SELECT s.*, v.sheet FROM songs s
 // Songs lists the songs of a studio by title.
 func (s *Store) Songs(ctx context.Context, studio int64) ([]Song, error) {
 	return list[Song](ctx, s.read, songColumns+` WHERE s.studio_id = :studio AND s.deleted_at = 0 ORDER BY s.title COLLATE NOCASE, s.id`, args{"studio": studio})
+}
+
+// SongName is a song by its number and title.
+type SongName struct {
+	ID    int64
+	Title string
+}
+
+// SongNames lists the songs of a studio that are not put away by title, their numbers and titles
+// alone.
+func (s *Store) SongNames(ctx context.Context, studio int64) ([]SongName, error) {
+	return list[SongName](ctx, s.read, "SELECT id, title FROM songs WHERE studio_id = :studio AND deleted_at = 0 AND archived_at = 0 ORDER BY title COLLATE NOCASE, id", args{"studio": studio})
 }
 
 // Song reads one song.
@@ -394,19 +408,13 @@ func (s *Store) SavedSheet(ctx context.Context, studio, id int64, version int) (
 		WHERE studio_id = :studio AND song_id = :id AND version = :version`, args{"studio": studio, "id": id, "version": version})
 }
 
-// DeleteSong hides a song; RestoreSong brings it back.
+// DeleteSong hides a song.
 func (s *Store) DeleteSong(ctx context.Context, studio, id int64, now Instant) error {
-	return setDeleted(ctx, s.db, "songs", studio, id, now)
+	return s.setDeleted(ctx, "songs", studio, id, now)
 }
 
-// RestoreSong brings a deleted song back.
-func (s *Store) RestoreSong(ctx context.Context, studio, id int64) error {
-	return s.in(ctx, func(tx *sqlx.Tx) error {
-		if err := setDeleted(ctx, tx, "songs", studio, id, 0); err != nil {
-			return err
-		}
-		return staleFits(ctx, tx, studio, 0, id) // students may have come meanwhile
-	})
+func (s *Store) setDeleted(ctx context.Context, table string, studio, id int64, at Instant) error {
+	return s.in(ctx, func(tx *sqlx.Tx) error { return setDeleted(ctx, tx, table, studio, id, at) })
 }
 
 // setDeleted marks a row of a table as deleted, or with 0 as not.

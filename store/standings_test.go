@@ -250,7 +250,7 @@ func TestErasing(t *testing.T) {
 	n, err := s.EraseDeleted(ctx, now+29*day)
 	require.NoError(t, err)
 	assert.Zero(t, n, "thirty days to think again")
-	require.NoError(t, s.RestoreStudent(ctx, studio, g.student))
+	require.NoError(t, s.Restore(ctx, studio, OnStudent, g.student))
 	require.NoError(t, s.DeleteStudent(ctx, studio, g.student, now))
 	n, err = s.EraseDeleted(ctx, now+30*day)
 	require.NoError(t, err)

@@ -134,8 +134,11 @@ func (s *Store) DB() *sql.DB { return s.db.DB }
 // Close closes the database.
 func (s *Store) Close() error { return errors.Join(s.read.Close(), s.db.Close()) }
 
-// in runs f in a transaction.
+// in runs f in a transaction: that of the change which the context is of, or one of its own.
 func (s *Store) in(ctx context.Context, f func(tx *sqlx.Tx) error) error {
+	if tx := s.changing(ctx); tx != nil {
+		return f(tx)
+	}
 	tx, err := s.db.BeginTxx(ctx, nil)
 	if err != nil {
 		return err
@@ -230,6 +233,7 @@ type args = map[string]any
 func get[T any](ctx context.Context, q querier, query string, a args) (T, error) {
 	var row T
 	var err error
+	q = within(ctx, q)
 	if r, ok := q.(*reader); ok {
 		var st *sqlx.NamedStmt
 		if st, err = r.statement(ctx, query); err == nil {
@@ -251,6 +255,7 @@ func get[T any](ctx context.Context, q querier, query string, a args) (T, error)
 // list reads all rows.
 func list[T any](ctx context.Context, q querier, query string, a args) ([]T, error) {
 	var rows []T
+	q = within(ctx, q)
 	if r, ok := q.(*reader); ok {
 		st, err := r.statement(ctx, query)
 		if err != nil {
@@ -284,6 +289,20 @@ func each[T any](ctx context.Context, q querier, query string, a args, f func(*T
 		}
 	}
 	return rows.Err()
+}
+
+// insert, run and change are those of a querier in a transaction.
+func (s *Store) insert(ctx context.Context, query string, a args) (id int64, err error) {
+	err = s.in(ctx, func(tx *sqlx.Tx) error { id, err = insert(ctx, tx, query, a); return err })
+	return id, err
+}
+
+func (s *Store) run(ctx context.Context, query string, a args) error {
+	return s.in(ctx, func(tx *sqlx.Tx) error { return run(ctx, tx, query, a) })
+}
+
+func (s *Store) change(ctx context.Context, query string, a args) error {
+	return s.in(ctx, func(tx *sqlx.Tx) error { return change(ctx, tx, query, a) })
 }
 
 // insert adds a row and returns its id.

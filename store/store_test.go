@@ -40,6 +40,12 @@ func added(t *testing.T, s *Store, studio int64, title, sheet string) int64 {
 	return id
 }
 
+// first is what was read, where it could be.
+func first[T any](v T, _ error) T { return v }
+
+// third is the error of what gives two values.
+func third[A, B any](_ A, _ B, err error) error { return err }
+
 // count is how many rows there are, −1 where they cannot be read.
 func count[T any](rows []T, err error) int {
 	if err != nil {
@@ -137,7 +143,7 @@ func TestDeletingCanBeUndone(t *testing.T) {
 	a, err := s.Assignment(ctx, studio, g.student, g.assignment)
 	require.NoError(t, err, "what was assigned stays")
 	assert.Equal(t, "title: Song\n", a.Sheet)
-	require.NoError(t, s.RestoreSong(ctx, studio, g.song))
+	require.NoError(t, s.Restore(ctx, studio, OnSong, g.song))
 	lessons, err = s.Lessons(ctx, studio)
 	require.NoError(t, err)
 	assert.Len(t, lessons, 1)
@@ -147,11 +153,11 @@ func TestDeletingCanBeUndone(t *testing.T) {
 	require.NoError(t, s.DeleteStudent(ctx, studio, g.student, 5*day))
 	_, err = s.StudentByLink(ctx, token)
 	assert.ErrorIs(t, err, ErrNotFound, "a deleted student's link is closed")
-	require.NoError(t, s.RestoreStudent(ctx, studio, g.student))
+	require.NoError(t, s.Restore(ctx, studio, OnStudent, g.student))
 	_, err = s.StudentByLink(ctx, token)
 	assert.ErrorIs(t, err, ErrNotFound, "and stays closed should they come back")
 	require.NoError(t, s.DeleteLesson(ctx, studio, g.lesson, 5*day))
-	require.NoError(t, s.RestoreLesson(ctx, studio, g.lesson))
+	require.NoError(t, s.Restore(ctx, studio, OnLesson, g.lesson))
 	_, err = s.Lesson(ctx, studio, g.lesson)
 	assert.NoError(t, err)
 }
@@ -298,6 +304,10 @@ func TestStudiosAreApart(t *testing.T) {
 	require.NoError(t, second(s.AddHoliday(ctx, Holiday{StudioID: one, FirstDay: 120, LastDay: 121})))
 	_, err = s.SetCalendar(ctx, Calendar{StudioID: one, StudentID: g.student})
 	require.NoError(t, err)
+	require.NoError(t, s.AddWord(ctx, Word{StudioID: one, StudentID: g.student, Word: "Song", Wish: true, SentID: "wish"}))
+	require.NoError(t, s.SetSongSum(ctx, SongSum{StudioID: one, SongID: g.song, Facts: "{}", Needs: "[]", Skills: []SongSkill{{Kind: "shape", Key: "x", Name: "Em 022000"}}}, 1))
+	done, err := s.Undoable(ctx, one, func() string { return "tagged" }, day, func(ctx context.Context) error { return s.SetTags(ctx, one, OnSong, g.song, []string{"mine"}) })
+	require.NoError(t, err)
 	before := exported(t, s, one)
 	draft := "theirs"
 	for name, err := range map[string]error{
@@ -332,10 +342,18 @@ func TestStudiosAreApart(t *testing.T) {
 		"hour":             s.SetHour(ctx, two, g.student, 100, func(h Hour) (Hour, error) { return h, nil }),
 		"tasks":            s.SetTasks(ctx, two, g.student, nil),
 		"their lesson":     s.SetTasks(ctx, two, another, []Task{{AssignmentID: g.assignment, Step: "part.p1"}}),
+		"set tags":         s.SetTags(ctx, two, OnStudent, g.student, []string{"theirs"}),
+		"put away":         s.Archive(ctx, two, OnSong, g.song, day),
+		"bring back":       s.Restore(ctx, two, OnLesson, g.lesson),
+		"erase":            s.Erase(ctx, two, OnSong, g.song, day),
+		"take back":        third(s.Undo(ctx, two, done, func(Journaled) string { return "" }, day)),
+		"forget":           s.Forget(ctx, two, done),
+		"wish":             second(s.WishOf(ctx, two, g.student, 2)),
+		"set wish":         s.SetWish(ctx, two, g.student, 2, 0),
+		"answer a wish":    s.AnswerWish(ctx, two, g.student, 2, "x", nil, day),
 		"answer":           s.AnswerWord(ctx, two, g.student, 1, "x", day),
 		"no word":          s.DeleteWord(ctx, two, g.student, 1),
 		"new place":        second(s.AddSeries(ctx, Series{StudioID: two, FirstDay: 100, Every: 1, Minutes: 45, Students: []int64{g.student}})),
-		"reopen place":     s.ReopenSeries(ctx, two, place, 0),
 		"holiday":          second(s.Holiday(ctx, two, 1)),
 		"end place":        s.EndSeries(ctx, two, place, 0),
 		"their place":      s.SetPlace(ctx, two, g.student, 1, 900, 45, 100),
@@ -371,7 +389,7 @@ func TestStudiosAreApart(t *testing.T) {
 	require.NoError(t, err)
 	assert.Empty(t, practised)
 	require.NoError(t, s.Restand(ctx, two, g.assignment))
-	listed, err := s.ListedSongs(ctx, two, "", 0, 0)
+	listed, err := s.ListedSongs(ctx, two, SongFilter{}, 0, 0)
 	require.NoError(t, err)
 	assert.Empty(t, listed)
 	for what, n := range map[string]int{
@@ -388,7 +406,7 @@ func TestStudiosAreApart(t *testing.T) {
 		"words":                 count(s.WordsOf(ctx, two, g.student, 9)),
 		"open words":            count(s.OpenWords(ctx, two, 9)),
 		"since":                 count(s.EntriesSince(ctx, two, g.student, 0, 9)),
-		"students":              count(s.ListedStudents(ctx, two, "", 0, 0)),
+		"students":              count(s.ListedStudents(ctx, two, StudentFilter{}, 0, 0)),
 		"names":                 count(s.StudentNames(ctx, two)),
 		"lessons":               count(s.LessonNames(ctx, two)),
 		"series":                count(s.SeriesWith(ctx, two, place)),
@@ -401,6 +419,30 @@ func TestStudiosAreApart(t *testing.T) {
 		"fits":                  count(s.FitsOf(ctx, two, g.student, "", 9, 0)),
 		"fits of a song":        count(s.FitsOfSong(ctx, two, g.song)),
 		"fits counted":          count(s.CountFits(ctx, two, g.student)),
+		"found":                 count(s.Find(ctx, two, "song pia lesson", 9)) + count(s.Find(ctx, two, "Song", 9)) + count(s.Find(ctx, two, "Pia", 9)),
+		"tags":                  count(s.TagsOn(ctx, two, OnSong, "")),
+		"tags of":               len(first(s.TagsOf(ctx, two, OnSong, g.song))),
+		"changes":               count(s.Changes(ctx, two, 9, 0)),
+		"bin":                   count(s.Bin(ctx, two, 9)),
+		"skills":                count(s.Skills(ctx, two, "", 1)),
+		"skills of":             count(s.SkillsOf(ctx, two, g.song)),
+		"songs with":            count(s.SongsWithSkill(ctx, two, g.student, "shape", "x", 9)),
+		"songs like":            count(s.SongsLike(ctx, two, g.student, g.song, 9)),
+		"shelf":                 count(s.Shelf(ctx, two, g.student)),
+		"song names":            count(s.SongNames(ctx, two)),
+		"listed lessons":        count(s.ListedLessons(ctx, two, LessonFilter{Song: g.song}, 0, 0)),
+		"history":               count(s.History(ctx, two, g.song, 0, 9)) + count(s.History(ctx, two, 0, g.student, 9)),
+		"sat":                   count(s.SatBetween(ctx, two, g.student, 0, 99*day)),
+		"learnt between":        count(s.LearntBetween(ctx, two, g.student, 0, 1<<40)),
+		"hours between":         count(s.HoursBetween(ctx, two, g.student, 0, 1<<40)),
+		"wishes":                count(s.WishesOf(ctx, two, g.student, 9)),
+		"open wishes":           first(s.OpenWishes(ctx, two, g.student)),
+		"titled":                int(first(s.SongTitled(ctx, two, "Song"))),
+		"called":                len(first(s.SkillCalled(ctx, two, "shape", "x"))),
+		"first practice":        int(first(s.FirstPractice(ctx, two, g.student))),
+		"keys":                  len(first(s.SongFacets(ctx, two)).Keys),
+		"put away songs":        first(s.SongFacets(ctx, two)).Archived + first(s.CountArchived(ctx, two)) + first(s.CountArchivedLessons(ctx, two)),
+		"its sum":               len(first(s.SongSum(ctx, two, g.song)).Facts),
 	} {
 		assert.Zero(t, n, what)
 	}

@@ -38,10 +38,11 @@ type Student struct {
 	LessonTime string  `db:"lesson_time" json:"lesson_time"`
 	CreatedAt  Instant `db:"created_at" json:"created_at"`
 	DeletedAt  Instant `db:"deleted_at" json:"deleted_at,omitempty"`
+	ArchivedAt Instant `db:"archived_at" json:"archived_at,omitempty"` // put away; 0 is not
 }
 
 const studentColumns = `SELECT t.id, t.studio_id, t.name, t.about, t.reach, t.scale, t.notes_per_second, t.left_handed, t.acoustic,
-	t.no_barre, t.no_little, t.thumb, t.picking, t.unlearnt, t.known, t.minutes, t.created_at, t.deleted_at,
+	t.no_barre, t.no_little, t.thumb, t.picking, t.unlearnt, t.known, t.minutes, t.created_at, t.deleted_at, t.archived_at,
 	COALESCE((SELECT (s.first_day + 4) % 7 ` + placeOf + `), -1) AS lesson_day,
 	COALESCE((SELECT CASE WHEN s.at < 0 THEN '' ELSE printf('%02d::%02d', s.at / 60, s.at % 60) END ` + placeOf + `), '') AS lesson_time FROM students t`
 
@@ -53,11 +54,25 @@ func (s *Store) Students(ctx context.Context, studio int64) ([]Student, error) {
 	return list[Student](ctx, s.read, studentColumns+" WHERE t.studio_id = :studio AND t.deleted_at = 0 ORDER BY t.name COLLATE NOCASE, t.id", args{"studio": studio})
 }
 
-// ListedStudents lists the students of a studio by name, as many from the offset on as are
-// asked for, whose names have some words in them; 0 is all.
-func (s *Store) ListedStudents(ctx context.Context, studio int64, find string, most, offset int) ([]Student, error) {
-	return list[Student](ctx, s.read, studentColumns+` WHERE t.studio_id = :studio AND t.deleted_at = 0 AND instr(folded(t.name), folded(:find)) > 0
-		ORDER BY t.name COLLATE NOCASE, t.id LIMIT :most OFFSET :offset`, args{"studio": studio, "find": find, "most": limit(most), "offset": offset})
+// StudentFilter is which students are listed. What is empty holds for all.
+type StudentFilter struct {
+	Find     string // words in the name
+	Group    string // a tag
+	Archived bool   // those that are put away, in place of those that are not
+}
+
+// ListedStudents lists students of a studio by name, as many from the offset on as are asked for;
+// 0 is all.
+func (s *Store) ListedStudents(ctx context.Context, studio int64, f StudentFilter, most, offset int) ([]Student, error) {
+	return list[Student](ctx, s.read, studentColumns+` WHERE t.studio_id = :studio AND t.deleted_at = 0 AND (t.archived_at > 0) = :archived AND instr(folded(t.name), folded(:find)) > 0
+		AND (:group = '' OR EXISTS (SELECT 1 FROM tags g WHERE g.studio_id = t.studio_id AND g.kind = 'student' AND g.of_id = t.id AND g.tag = :group))
+		ORDER BY t.name COLLATE NOCASE, t.id LIMIT :most OFFSET :offset`,
+		args{"studio": studio, "find": f.Find, "group": f.Group, "archived": f.Archived, "most": limit(most), "offset": offset})
+}
+
+// CountArchived is how many students of a studio are put away.
+func (s *Store) CountArchived(ctx context.Context, studio int64) (int, error) {
+	return get[int](ctx, s.read, "SELECT count(*) FROM students WHERE studio_id = :studio AND deleted_at = 0 AND archived_at > 0", args{"studio": studio})
 }
 
 // StudentsWith lists some students of a studio by name.
@@ -79,7 +94,7 @@ func (s *Store) AnyStudents(ctx context.Context, studio int64) (bool, error) {
 
 // StudentNames lists the students of a studio by name, their numbers and names alone.
 func (s *Store) StudentNames(ctx context.Context, studio int64) ([]Student, error) {
-	return list[Student](ctx, s.read, "SELECT id, studio_id, name FROM students WHERE studio_id = :studio AND deleted_at = 0 ORDER BY name COLLATE NOCASE, id",
+	return list[Student](ctx, s.read, "SELECT id, studio_id, name FROM students WHERE studio_id = :studio AND deleted_at = 0 AND archived_at = 0 ORDER BY name COLLATE NOCASE, id",
 		args{"studio": studio})
 }
 
@@ -164,17 +179,7 @@ func (s *Store) DeleteStudent(ctx context.Context, studio, id int64, now Instant
 	})
 }
 
-// RestoreStudent brings a deleted student back.
-func (s *Store) RestoreStudent(ctx context.Context, studio, id int64) error {
-	return s.in(ctx, func(tx *sqlx.Tx) error {
-		if err := setDeleted(ctx, tx, "students", studio, id, 0); err != nil {
-			return err
-		}
-		return staleFits(ctx, tx, studio, id, 0) // songs may have come meanwhile
-	})
-}
-
-// kept is how long a deleted student can be brought back.
+// kept is how long what was deleted can be brought back, and a change taken back.
 const kept = 30 * 24 * time.Hour
 
 // EraseStudent removes a student for good, with their links, what they were
@@ -193,17 +198,31 @@ func (s *Store) EraseStudent(ctx context.Context, studio, id int64) error {
 	return s.emptyLog(ctx)
 }
 
-// EraseDeleted removes those for good who were deleted so long ago that they are
-// not brought back any more, and tells how many.
+// EraseDeleted removes for good what was deleted so long ago that it is not brought back any
+// more, and tells how much: students, the lessons and songs that no student has ever had, and what
+// the journal has of changes. A lesson and a song that somebody has had stay, unseen, for what they
+// have.
 func (s *Store) EraseDeleted(ctx context.Context, now Instant) (int64, error) {
 	n := int64(0)
 	err := s.in(ctx, func(tx *sqlx.Tx) error {
-		r, err := sqlx.NamedExecContext(ctx, tx, "DELETE FROM students WHERE deleted_at > 0 AND deleted_at <= :before", args{"before": now - Instant(kept.Seconds())})
-		if err != nil {
-			return err
+		for _, query := range []string{
+			"DELETE FROM students WHERE deleted_at > 0 AND deleted_at <= :before",
+			"DELETE FROM lessons WHERE deleted_at > 0 AND deleted_at <= :before AND NOT EXISTS (SELECT 1 FROM assignments a WHERE a.studio_id = lessons.studio_id AND a.lesson_id = lessons.id)",
+			"DELETE FROM songs WHERE deleted_at > 0 AND deleted_at <= :before AND NOT EXISTS (SELECT 1 FROM assignments a WHERE a.studio_id = songs.studio_id AND a.song_id = songs.id)",
+			"DELETE FROM journal WHERE at <= :before",
+		} {
+			r, err := sqlx.NamedExecContext(ctx, tx, query, args{"before": now - Instant(kept.Seconds())})
+			if err != nil {
+				return err
+			}
+			gone, err := r.RowsAffected()
+			if err != nil {
+				return err
+			}
+			n += gone
 		}
-		if n, err = r.RowsAffected(); err != nil || n == 0 {
-			return err
+		if n == 0 {
+			return nil
 		}
 		return withoutStudents(ctx, tx)
 	})
@@ -211,11 +230,6 @@ func (s *Store) EraseDeleted(ctx context.Context, now Instant) (int64, error) {
 		return n, err
 	}
 	return n, s.emptyLog(ctx)
-}
-
-// DeletedStudents lists those who are deleted and can still be brought back.
-func (s *Store) DeletedStudents(ctx context.Context, studio int64) ([]Student, error) {
-	return list[Student](ctx, s.read, studentColumns+" WHERE t.studio_id = :studio AND t.deleted_at > 0 ORDER BY t.deleted_at DESC, t.id", args{"studio": studio})
 }
 
 // emptyLog moves what the log has into the file, where deleted rows are zeros.

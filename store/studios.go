@@ -96,13 +96,13 @@ func (s *Store) SignedIn(ctx context.Context, studio, teacher int64) (SignedIn, 
 
 // SetPassword replaces a teacher's hashed password and ends all their sessions.
 func (s *Store) SetPassword(ctx context.Context, studio, teacher int64, hash string) error {
-	return change(ctx, s.db, "UPDATE teachers SET password = :hash, generation = generation + 1 WHERE studio_id = :studio AND id = :id",
+	return s.change(ctx, "UPDATE teachers SET password = :hash, generation = generation + 1 WHERE studio_id = :studio AND id = :id",
 		args{"studio": studio, "id": teacher, "hash": hash})
 }
 
 // SetHash replaces the hash of a password that stays the same.
 func (s *Store) SetHash(ctx context.Context, studio, teacher int64, hash string) error {
-	return change(ctx, s.db, "UPDATE teachers SET password = :hash WHERE studio_id = :studio AND id = :id",
+	return s.change(ctx, "UPDATE teachers SET password = :hash WHERE studio_id = :studio AND id = :id",
 		args{"studio": studio, "id": teacher, "hash": hash})
 }
 
@@ -114,7 +114,7 @@ func (s *Store) Session(ctx context.Context, token string) ([]byte, error) {
 // EndSessions ends all sessions of a teacher for good, also those of requests that
 // are under way.
 func (s *Store) EndSessions(ctx context.Context, studio, teacher int64) error {
-	return change(ctx, s.db, "UPDATE teachers SET generation = generation + 1 WHERE studio_id = :studio AND id = :id",
+	return s.change(ctx, "UPDATE teachers SET generation = generation + 1 WHERE studio_id = :studio AND id = :id",
 		args{"studio": studio, "id": teacher})
 }
 

@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"strings"
 
 	"github.com/jmoiron/sqlx"
 
@@ -22,8 +23,9 @@ type SongSum struct {
 	Problems int
 	Facts    string // JSON, as its maker has them
 	Hill     string
-	Trouble  string // why it could not be worked out; empty where it could
-	Needs    string // JSON, what it asks of a player on each of its rungs
+	Trouble  string      // why it could not be worked out; empty where it could
+	Needs    string      // JSON, what it asks of a player on each of its rungs
+	Skills   []SongSkill `db:"-"` // what it shares with other songs
 }
 
 // AssignmentSum is what lists show of what is assigned.
@@ -63,19 +65,84 @@ type ListedSong struct {
 	Hill     string
 	Trouble  string
 	Stale    bool
+	Students int // who have it
 }
 
-// ListedSongs lists the songs of a studio by title, as many from the offset on as are asked
-// for, whose titles have some words in them; 0 is all.
-func (s *Store) ListedSongs(ctx context.Context, studio int64, find string, most, offset int) ([]ListedSong, error) {
-	return list[ListedSong](ctx, s.read, `SELECT s.id, s.studio_id, s.title, s.version, s.next_part, s.example, s.updated_at, '' AS sheet,
+// SongFilter is which songs are listed, and in which order. What is empty holds for all.
+type SongFilter struct {
+	Find     string // words in the title
+	Key      string // as it is called
+	Tuning   string
+	Tag      string
+	Skill    string  // its kind and its key, divided by a space
+	Low, Top float64 // grades as written; a Top of 0 is none
+	Archived bool    // those that are put away, in place of those that are not
+	Order    SongOrder
+}
+
+// SongOrder is an order of songs.
+type SongOrder string
+
+// The orders: by title, the easiest first, the latest change first, who have it most first.
+const (
+	ByTitle    SongOrder = "title"
+	ByGrade    SongOrder = "grade"
+	ByChange   SongOrder = "change"
+	ByStudents SongOrder = "students"
+)
+
+// songOrders are the orders as SQL has them.
+var songOrders = map[SongOrder]string{ByTitle: "", ByGrade: "grade, ", ByChange: "s.updated_at DESC, ", ByStudents: "students DESC, "}
+
+// ListedSongs lists songs of a studio, as many from the offset on as are asked for; 0 is all.
+func (s *Store) ListedSongs(ctx context.Context, studio int64, f SongFilter, most, offset int) ([]ListedSong, error) {
+	skill, key, _ := strings.Cut(f.Skill, " ")
+	where := ""
+	for _, only := range []struct {
+		given bool
+		where string
+	}{
+		{f.Find != "", " AND instr(folded(s.title), folded(:find)) > 0"},
+		{f.Key != "", " AND q.song_key = :key"},
+		{f.Tuning != "", " AND q.tuning = :tuning"},
+		{f.Low > 0 || f.Top > 0, " AND q.grade >= :low AND (:top = 0 OR q.grade < :top)"},
+		{f.Tag != "", " AND EXISTS (SELECT 1 FROM tags g WHERE g.studio_id = s.studio_id AND g.kind = 'song' AND g.of_id = s.id AND g.tag = :tag)"},
+		{f.Skill != "", " AND EXISTS (SELECT 1 FROM song_skills k WHERE k.studio_id = s.studio_id AND k.song_id = s.id AND k.kind = :skill AND k.key = :skill_key)"},
+	} {
+		if only.given {
+			where += only.where
+		}
+	}
+	return list[ListedSong](ctx, s.read, `SELECT s.id, s.studio_id, s.title, s.version, s.next_part, s.example, s.updated_at, s.archived_at, '' AS sheet,
+			(SELECT count(*) FROM assignments a WHERE a.studio_id = s.studio_id AND a.song_id = s.id AND a.ended_at = 0) AS students,
 			CASE WHEN s.draft IS NULL THEN NULL ELSE '' END AS draft,
 			COALESCE(q.grade, 0) AS grade, COALESCE(q.problems, 0) AS problems, COALESCE(q.facts, '') AS facts, COALESCE(q.hill, '') AS hill,
 			COALESCE(q.trouble, '') AS trouble, COALESCE(q.stale, 1) AS stale
 		FROM songs s LEFT JOIN song_sums q ON q.studio_id = s.studio_id AND q.song_id = s.id
-		WHERE s.studio_id = :studio AND s.deleted_at = 0 AND instr(folded(s.title), folded(:find)) > 0
-		ORDER BY s.title COLLATE NOCASE, s.id LIMIT :most OFFSET :offset`,
-		args{"studio": studio, "find": find, "most": limit(most), "offset": offset})
+		WHERE s.studio_id = :studio AND s.deleted_at = 0 AND (s.archived_at > 0) = :archived`+where+`
+		ORDER BY `+songOrders[f.Order]+`s.title COLLATE NOCASE, s.id LIMIT :most OFFSET :offset`,
+		args{"studio": studio, "find": f.Find, "key": f.Key, "tuning": f.Tuning, "low": f.Low, "top": f.Top, "tag": f.Tag, "skill": skill, "skill_key": key,
+			"archived": f.Archived, "most": limit(most), "offset": offset})
+}
+
+// Facets are what songs of a studio can be told apart by.
+type Facets struct {
+	Keys, Tunings []string
+	Archived      int // songs that are put away
+}
+
+// SongFacets lists the keys and tunings of the songs of a studio.
+func (s *Store) SongFacets(ctx context.Context, studio int64) (f Facets, err error) {
+	const of = ` FROM song_sums q JOIN songs s ON s.studio_id = q.studio_id AND s.id = q.song_id AND s.deleted_at = 0 WHERE q.studio_id = :studio AND `
+	a := args{"studio": studio}
+	if f.Keys, err = list[string](ctx, s.read, "SELECT DISTINCT q.song_key"+of+"q.song_key <> '' ORDER BY 1", a); err != nil {
+		return f, err
+	}
+	if f.Tunings, err = list[string](ctx, s.read, "SELECT DISTINCT q.tuning"+of+"q.tuning <> '' ORDER BY 1", a); err != nil {
+		return f, err
+	}
+	f.Archived, err = get[int](ctx, s.read, "SELECT count(*) FROM songs WHERE studio_id = :studio AND deleted_at = 0 AND archived_at > 0", a)
+	return f, err
 }
 
 // CountSongs is how many songs a studio has.
@@ -94,6 +161,9 @@ func (s *Store) SetSongSum(ctx context.Context, sum SongSum, version int) error 
 			args{"studio": sum.StudioID, "song": sum.SongID, "version": version, "rules": sum.Rules, "grade": sum.Grade, "problems": sum.Problems,
 				"facts": sum.Facts, "hill": sum.Hill, "trouble": sum.Trouble, "needs": sum.Needs})
 		if err != nil {
+			return err
+		}
+		if err := setSkills(ctx, tx, sum.StudioID, sum.SongID, sum.Skills); err != nil {
 			return err
 		}
 		return staleFits(ctx, tx, sum.StudioID, 0, sum.SongID)
@@ -207,4 +277,14 @@ func stale(ctx context.Context, q querier, studio, student int64) error {
 	return run(ctx, q, `UPDATE assignment_sums SET stale = 1 WHERE studio_id = :studio
 		AND (:student = 0 OR assignment_id IN (SELECT id FROM assignments WHERE studio_id = :studio AND student_id = :student))`,
 		args{"studio": studio, "student": student})
+}
+
+// SongSum reads the sum of a song; one that has none yet is stale.
+func (s *Store) SongSum(ctx context.Context, studio, song int64) (SongSum, error) {
+	sums, err := list[SongSum](ctx, s.read, "SELECT studio_id, song_id, stale, rules, grade, problems, facts, hill, trouble, needs FROM song_sums WHERE studio_id = :studio AND song_id = :song",
+		args{"studio": studio, "song": song})
+	if err != nil || len(sums) == 0 {
+		return SongSum{StudioID: studio, SongID: song, Stale: true}, err
+	}
+	return sums[0], nil
 }

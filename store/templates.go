@@ -2,8 +2,6 @@ package store
 
 import (
 	"context"
-
-	"github.com/jmoiron/sqlx"
 )
 
 // Template is a teacher's own order of steps.
@@ -20,12 +18,11 @@ func (s *Store) Templates(ctx context.Context, studio int64) ([]Template, error)
 
 // SetTemplate keeps an order of steps by its name.
 func (s *Store) SetTemplate(ctx context.Context, t Template) error {
-	_, err := sqlx.NamedExecContext(ctx, s.db, `INSERT INTO templates (studio_id, name, steps) VALUES (:studio, :name, :steps)
+	return s.run(ctx, `INSERT INTO templates (studio_id, name, steps) VALUES (:studio, :name, :steps)
 		ON CONFLICT (studio_id, name) DO UPDATE SET steps = excluded.steps`, args{"studio": t.StudioID, "name": t.Name, "steps": t.Steps})
-	return err
 }
 
 // DeleteTemplate removes an order of steps.
 func (s *Store) DeleteTemplate(ctx context.Context, studio int64, name string) error {
-	return change(ctx, s.db, "DELETE FROM templates WHERE studio_id = :studio AND name = :name", args{"studio": studio, "name": name})
+	return s.change(ctx, "DELETE FROM templates WHERE studio_id = :studio AND name = :name", args{"studio": studio, "name": name})
 }

@@ -166,11 +166,6 @@ func addSeries(ctx context.Context, tx querier, one Series) (int64, error) {
 	return id, err
 }
 
-// ReopenSeries has a series that was ended go on until a day, or with 0 for good.
-func (s *Store) ReopenSeries(ctx context.Context, studio, id int64, last int) error {
-	return change(ctx, s.db, "UPDATE series SET last_day = :last WHERE studio_id = :studio AND id = :id", args{"studio": studio, "id": id, "last": last})
-}
-
 // EndSeries has a series end before a day; one that has not begun by then is removed.
 func (s *Store) EndSeries(ctx context.Context, studio, id int64, day int) error {
 	return s.in(ctx, func(tx *sqlx.Tx) error { return endSeries(ctx, tx, studio, id, day) })
@@ -232,7 +227,7 @@ func (s *Store) SetChange(ctx context.Context, c Change) error {
 
 // DeleteChange has the lesson of a series on a day be as always.
 func (s *Store) DeleteChange(ctx context.Context, studio, series int64, day int) error {
-	return change(ctx, s.db, "DELETE FROM changes WHERE studio_id = :studio AND series_id = :series AND day = :day", args{"studio": studio, "series": series, "day": day})
+	return s.change(ctx, "DELETE FROM changes WHERE studio_id = :studio AND series_id = :series AND day = :day", args{"studio": studio, "series": series, "day": day})
 }
 
 // Owed lists the lessons since a day that were cancelled in time and are not made up yet, the
@@ -259,7 +254,7 @@ func (s *Store) SeriesWith(ctx context.Context, studio int64, ids ...int64) ([]S
 
 // AddHoliday adds days without lessons.
 func (s *Store) AddHoliday(ctx context.Context, h Holiday) (id int64, err error) {
-	return insert(ctx, s.db, "INSERT INTO holidays (studio_id, first_day, last_day, name) VALUES (:studio, :first, :last, :name)",
+	return s.insert(ctx, "INSERT INTO holidays (studio_id, first_day, last_day, name) VALUES (:studio, :first, :last, :name)",
 		args{"studio": h.StudioID, "first": h.FirstDay, "last": h.LastDay, "name": h.Name})
 }
 
@@ -270,12 +265,12 @@ func (s *Store) Holiday(ctx context.Context, studio, id int64) (Holiday, error) 
 
 // DeleteHoliday removes days without lessons.
 func (s *Store) DeleteHoliday(ctx context.Context, studio, id int64) error {
-	return change(ctx, s.db, "DELETE FROM holidays WHERE studio_id = :studio AND id = :id", args{"studio": studio, "id": id})
+	return s.change(ctx, "DELETE FROM holidays WHERE studio_id = :studio AND id = :id", args{"studio": studio, "id": id})
 }
 
 // SetOpenHours keeps when lessons are given, as typed.
 func (s *Store) SetOpenHours(ctx context.Context, studio int64, hours string) error {
-	return change(ctx, s.db, "UPDATE studios SET open_hours = :hours WHERE id = :studio", args{"studio": studio, "hours": hours})
+	return s.change(ctx, "UPDATE studios SET open_hours = :hours WHERE id = :studio", args{"studio": studio, "hours": hours})
 }
 
 // Calendar is an address at which a calendar finds lessons: of a studio, or of a student.
@@ -302,14 +297,14 @@ func (s *Store) SetCalendar(ctx context.Context, c Calendar) (token string, err 
 	secret := make([]byte, 16)
 	rand.Read(secret)
 	token = base64.RawURLEncoding.EncodeToString(secret)
-	return token, run(ctx, s.db, `INSERT INTO calendars (studio_id, student_id, hash, names, made_at) VALUES (:studio, :student, :hash, :names, :now)
+	return token, s.run(ctx, `INSERT INTO calendars (studio_id, student_id, hash, names, made_at) VALUES (:studio, :student, :hash, :names, :now)
 		ON CONFLICT (studio_id, student_id) DO UPDATE SET hash = excluded.hash, names = excluded.names, made_at = excluded.made_at`,
 		args{"studio": c.StudioID, "student": c.StudentID, "hash": hashLink(token), "names": c.Names, "now": c.MadeAt})
 }
 
 // EndCalendar ends an address.
 func (s *Store) EndCalendar(ctx context.Context, studio, student int64) error {
-	return change(ctx, s.db, "DELETE FROM calendars WHERE studio_id = :studio AND student_id = :student", args{"studio": studio, "student": student})
+	return s.change(ctx, "DELETE FROM calendars WHERE studio_id = :studio AND student_id = :student", args{"studio": studio, "student": student})
 }
 
 // CalendarBy finds the calendar whose address carries a token; that of a student who is deleted is
@@ -322,6 +317,9 @@ func (s *Store) CalendarBy(ctx context.Context, token string) (Calendar, error) 
 // withoutStudents removes what was of students who are not there any more.
 func withoutStudents(ctx context.Context, tx *sqlx.Tx) error {
 	if err := run(ctx, tx, "DELETE FROM series WHERE NOT EXISTS (SELECT 1 FROM series_students m WHERE m.series_id = series.id)", args{}); err != nil {
+		return err
+	}
+	if err := forgetStudents(ctx, tx); err != nil {
 		return err
 	}
 	return run(ctx, tx, "DELETE FROM calendars WHERE student_id > 0 AND NOT EXISTS (SELECT 1 FROM students t WHERE t.id = calendars.student_id)", args{})

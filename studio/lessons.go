@@ -2,6 +2,7 @@ package studio
 
 import (
 	"context"
+	"fmt"
 	"slices"
 	"time"
 
@@ -168,6 +169,58 @@ func (h *House) Give(ctx context.Context, studio, lessonID, student int64, now s
 		h.Wake()
 	}
 	return id, err
+}
+
+// HasIt tells that a student has a lesson of a song already.
+type HasIt struct{ Name, Lesson string }
+
+func (h *HasIt) Error() string {
+	return fmt.Sprintf("%s has this song already, as “%s”. Finish that first, or bring it up to date.", h.Name, h.Lesson)
+}
+
+// CopyFor gives what somebody has to another student, in a lesson of their own: the same versions
+// as they are made there, the same steps and tempo, of the song as it is saved now.
+func (h *House) CopyFor(ctx context.Context, a *store.Assignment, to *store.Student, now store.Instant) (l store.Lesson, err error) {
+	has, err := h.Store.ListedAssignments(ctx, a.StudioID, to.ID)
+	if err != nil {
+		return l, err
+	}
+	for _, other := range has {
+		if other.SongID == a.SongID {
+			return l, &HasIt{to.Name, other.Name}
+		}
+	}
+	g, err := h.Store.Song(ctx, a.StudioID, a.SongID)
+	if err != nil {
+		return l, err
+	}
+	l = store.Lesson{StudioID: a.StudioID, SongID: a.SongID, Name: lessonName(g.Title, to.Name), TargetTempo: a.TargetTempo, Plan: a.Plan, CreatedAt: now}
+	ways, err := h.Store.WaysOf(ctx, a.StudioID, a.SongID)
+	if err != nil {
+		return l, err
+	}
+	for _, p := range a.Parts {
+		made := store.Part{PartID: p.PartID, Part: p.Part, Rung: p.Rung, Player: p.Player}
+		if p.Way != wayFor(ways, &p) { // not as it is made for everybody
+			made.Own = p.Way
+		}
+		l.Parts = append(l.Parts, made)
+	}
+	if l.ID, err = h.Store.AddLesson(ctx, l); err != nil {
+		return l, err
+	}
+	_, err = h.Give(ctx, a.StudioID, l.ID, to.ID, now)
+	return l, err
+}
+
+// wayFor is how a part is made for everybody.
+func wayFor(ways []store.Way, p *store.Part) string {
+	for _, w := range ways {
+		if w.PartID == p.PartID && w.Player == p.Player && w.Rung == p.Rung {
+			return w.Way
+		}
+	}
+	return ""
 }
 
 // Given are the parts of a lesson that a student gets, with the tempo that each is to reach.

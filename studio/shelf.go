@@ -59,6 +59,41 @@ func neededOf(g *song.Song, a *arrange.Arranger, p hand.Player) (list []Needed) 
 	return list
 }
 
+// riffs is the kind under which riffs stand beside skills: songs share them, and nobody has to
+// have them.
+const riffs skill.Kind = "riff"
+
+// sharedOf is what a song shares with others: what it asks for in its own texture, and its riffs.
+func sharedOf(g *song.Song, a *arrange.Arranger, needed []Needed) (list []store.SongSkill) {
+	for _, n := range needed {
+		if !n.Rung.Literal() {
+			continue
+		}
+		for i := range n.Needs {
+			need := &n.Needs[i]
+			if need.Kind != skill.Pace && need.Kind != skill.Reach && need.Skill&(hand.TwoFingers|hand.ThreeFingers) == 0 { // which all songs have
+				list = append(list, store.SongSkill{Kind: string(need.Kind), Key: need.Key, Name: need.Name})
+			}
+		}
+	}
+	for i := range g.Parts {
+		v := a.Version(i, arrange.AsWritten, arrange.Way{})
+		for _, r := range skill.Riffs(g, &v) {
+			list = append(list, store.SongSkill{Kind: string(riffs), Key: r.Key, Name: riffName(g, &r)})
+		}
+	}
+	return list
+}
+
+// riffName says where a riff is, and where on the neck.
+func riffName(g *song.Song, r *skill.Riff) string {
+	name := fmt.Sprintf("bar %d of %s, on the %s string", r.Bar, g.Parts[r.Part].Name, r.On)
+	if r.At > 0 {
+		name += fmt.Sprintf(" from fret %d", r.At)
+	}
+	return name
+}
+
 // shelfRead is what songs ask for, as it was read from their sums: each once, for all students.
 type shelfRead map[string][]Needed
 
@@ -123,7 +158,8 @@ func hasOf(st *store.Student, learnt []store.LearntPart, read shelfRead) skill.H
 }
 
 // bestFit is how far away a song is: as it is meant where that is ready or one thing away, else on
-// the first simpler rung that is.
+// the first simpler rung that is. Whoever plays chords does not play a song of chords with one
+// finger: it comes later.
 func bestFit(has *skill.Has, all []Needed) store.SongFit {
 	fits := make([]store.SongFit, len(all))
 	for i, n := range all {
@@ -132,6 +168,9 @@ func bestFit(has *skill.Has, all []Needed) store.SongFit {
 		for _, m := range missing {
 			fits[i].Missing = append(fits[i].Missing, m.Name)
 		}
+	}
+	if len(all) > 0 && has.Chords() && slices.ContainsFunc(all[0].Needs, func(n skill.Need) bool { return n.Kind == skill.Family && skill.OfChords(n.Key) }) {
+		fits = slices.DeleteFunc(fits, func(f store.SongFit) bool { return slices.Index(shelved, f.Rung) >= sameTexture })
 	}
 	simple := func(f store.SongFit) bool { return slices.Index(shelved, f.Rung) >= sameTexture }
 	for _, want := range []struct {

@@ -87,7 +87,7 @@ func TestShelf(t *testing.T) {
 	assert.NotContains(t, shelf(), line)
 	_, err = h.Store.AddStudent(ctx, store.Student{StudioID: home, Name: "Bo", Reach: 100, Scale: 648, NotesPerSecond: 4, LessonDay: -1, CreatedAt: store.At(noon)})
 	require.NoError(t, err)
-	require.NoError(t, h.Store.RestoreSong(ctx, home, line))
+	require.NoError(t, h.Store.Restore(ctx, home, store.OnSong, line))
 	require.NoError(t, h.Catch(ctx, home, nil))
 	all, err := h.Store.FitsOfSong(ctx, home, line)
 	require.NoError(t, err)

@@ -61,6 +61,8 @@ const (
 	MostClean            = 50
 	MostMinutes          = 600 // of an entry
 	MostWord             = 200
+	MostTag              = 40 // letters of a tag
+	MostTags             = 12 // on one thing
 	mostPart, mostTarget = 200, 1000
 )
 

@@ -23,7 +23,7 @@ import (
 
 // Rules is the number of the rules by which sums are made. Whoever changes what a sum says,
 // grades above all, makes it one more.
-const Rules = 4
+const Rules = 5
 
 // Facts are the settings of a song, in words.
 type Facts struct {
@@ -145,7 +145,8 @@ func SumOfSong(sh *sheet.Sheet, o arrange.Options) store.SongSum {
 		sum.Grade = max(sum.Grade, v.Grade)
 		hill.Append(sh.Song.Parts[i].Written(), v.Feet(), nil)
 	}
-	sum.Hill, sum.Facts, sum.Needs = hill.String(), jsonOf(FactsOf(sh.Song)), jsonOf(neededOf(sh.Song, a, o.Player))
+	needs := neededOf(sh.Song, a, o.Player)
+	sum.Hill, sum.Facts, sum.Needs, sum.Skills = hill.String(), jsonOf(FactsOf(sh.Song)), jsonOf(needs), sharedOf(sh.Song, a, needs)
 	return sum
 }
 

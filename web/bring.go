@@ -2,6 +2,7 @@ package web
 
 import (
 	"cmp"
+	"context"
 	"crypto/rand"
 	"encoding/base64"
 	"errors"
@@ -224,10 +225,13 @@ func (s *songbook) takeBrought(c *echo.Context) error {
 		return err
 	}
 	title := oneLine(cmp.Or(sheet.Parse(text).Song.Title, "Without a title"), studio.MostSongTitle)
-	id, err := s.house.AddSong(c.Request().Context(), home(c).ID, title, text, store.At(s.Now()))
+	var id int64
+	err = s.undoable(c, func(ctx context.Context) (says string, err error) {
+		id, err = s.house.AddSong(ctx, home(c).ID, title, text, store.At(s.Now()))
+		return fmt.Sprintf("Took over %s.", title), err
+	})
 	if err != nil {
 		return err
 	}
-	s.notice(c, fmt.Sprintf("/songs/%d/delete", id), "Took over %s.", title)
 	return see(c, "/songs/%d", id)
 }

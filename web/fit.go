@@ -1,6 +1,7 @@
 package web
 
 import (
+	"context"
 	"fmt"
 	"net/http"
 	"net/url"
@@ -111,6 +112,15 @@ func (s *lessonbook) fitPage(c *echo.Context) error {
 	ctx, at := c.Request().Context(), home(c)
 	if v.Problems, err = s.house.Problems(ctx, at.ID, g.Sheet); err != nil {
 		return err
+	}
+	if group := q.Get("group"); group != "" { // all of it are ticked
+		of, err := s.Store.ListedStudents(ctx, at.ID, store.StudentFilter{Group: group}, mostFitted, 0)
+		if err != nil {
+			return err
+		}
+		for _, st := range of {
+			q.Add("student", fmt.Sprint(st.ID))
+		}
 	}
 	if err := s.people(c, &v, g.ID, numbersIn(q["student"])); err != nil {
 		return err
@@ -370,7 +380,11 @@ func (s *lessonbook) handOut(c *echo.Context) error {
 		}
 		to = append(to, one)
 	}
-	given, err := s.house.HandOut(c.Request().Context(), home(c).ID, g, to, store.At(s.Now()))
+	var given []int64
+	err = s.undoable(c, func(ctx context.Context) (says string, err error) {
+		given, err = s.house.HandOut(ctx, home(c).ID, g, to, store.At(s.Now()))
+		return fmt.Sprintf("Handed out: %s, to %s.", g.Title, plural(len(to), "student", "students")), err
+	})
 	if err != nil {
 		return err
 	}
@@ -388,10 +402,12 @@ func (s *lessonbook) bringUpToDate(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	n, err := s.house.BringUpToDate(c.Request().Context(), home(c).ID, g.ID, store.At(s.Now()))
+	err = s.undoable(c, func(ctx context.Context) (string, error) {
+		n, err := s.house.BringUpToDate(ctx, home(c).ID, g.ID, store.At(s.Now()))
+		return fmt.Sprintf("Brought up to date: %s, for %d of those who have it.", g.Title, n), err
+	})
 	if err != nil {
 		return err
 	}
-	s.notice(c, "", "Brought up to date: %s, for %d of those who have it.", g.Title, n)
 	return see(c, "/songs/%d/fit", g.ID)
 }

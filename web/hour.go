@@ -236,7 +236,7 @@ func (h *hourly) view(told string) (v hourView, err error) {
 	if err != nil {
 		return v, err
 	}
-	v.Words = slices.DeleteFunc(said, func(w store.Word) bool { return w.AnsweredAt != 0 })
+	v.Words = slices.DeleteFunc(said, func(w store.Word) bool { return w.AnsweredAt != 0 || w.Wish })
 	items := h.hour.Items
 	planned, out := h.planned(v.Minutes)
 	if v.Out = out; len(items) == 0 {

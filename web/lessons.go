@@ -1,6 +1,7 @@
 package web
 
 import (
+	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -74,14 +75,17 @@ func (s *lessonbook) addLesson(c *echo.Context) error {
 
 type lessonView struct {
 	Page
-	Lesson   store.Lesson
-	Song     studio.Facts
-	SongID   int64
-	Trouble  string   // why the steps could not be made; empty where they could
-	Versions SafeHTML // of each part, to choose from
-	Roadmap  play.Roadmap
-	Students []lessonStudent
-	People   []store.Student
+	Tags      string
+	OtherTags []store.CountedTag
+	Groups    []store.CountedTag // of students
+	Lesson    store.Lesson
+	Song      studio.Facts
+	SongID    int64
+	Trouble   string   // why the steps could not be made; empty where they could
+	Versions  SafeHTML // of each part, to choose from
+	Roadmap   play.Roadmap
+	Students  []lessonStudent
+	People    []store.Student
 
 	Who       store.Student // for whom the steps are shown
 	Steps     []stepView
@@ -153,7 +157,7 @@ func (s *lessonbook) lessonPage(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	v := lessonView{Page: s.page(c, l.Name, "songs"), Lesson: l, Song: studio.FactsOf(in), SongID: g.ID, Roadmap: play.Plan(in, l.TargetTempo)}
+	v := lessonView{Page: s.page(c, l.Name, "lessons"), Lesson: l, Song: studio.FactsOf(in), SongID: g.ID, Roadmap: play.Plan(in, l.TargetTempo)}
 	if v.Who, err = s.madeForOf(c, assignments); err != nil {
 		return err
 	}
@@ -165,6 +169,17 @@ func (s *lessonbook) lessonPage(c *echo.Context) error {
 		v.Trouble = text
 	}
 	v.People = students
+	tags, err := s.Store.TagsOf(ctx, home(c).ID, store.OnLesson, l.ID)
+	if err != nil {
+		return err
+	}
+	v.Tags = strings.Join(tags[l.ID], ", ")
+	if v.OtherTags, err = s.Store.TagsOn(ctx, home(c).ID, store.OnLesson, ""); err != nil {
+		return err
+	}
+	if v.Groups, err = s.Store.TagsOn(ctx, home(c).ID, store.OnStudent, ""); err != nil {
+		return err
+	}
 	for _, st := range students {
 		row := lessonStudent{Student: st}
 		if a := given[st.ID]; a != nil {
@@ -369,31 +384,61 @@ func (s *lessonbook) assign(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	ctx := c.Request().Context()
 	var names []string
 	var last int64
-	for _, text := range form["student"] {
-		n, err := strconv.ParseInt(text, 10, 64)
-		if err != nil {
-			return store.ErrNotFound
+	err = s.undoable(c, func(ctx context.Context) (string, error) {
+		ids := numbersIn(form["student"])
+		if group := c.FormValue("group"); group != "" {
+			of, err := s.Store.ListedStudents(ctx, home(c).ID, store.StudentFilter{Group: group}, 0, 0)
+			if err != nil {
+				return "", err
+			}
+			for i := range of {
+				if !slices.Contains(ids, of[i].ID) {
+					ids = append(ids, of[i].ID)
+				}
+			}
 		}
-		st, err := s.Store.Student(ctx, home(c).ID, n)
-		if err != nil {
-			return err
+		for _, n := range ids {
+			st, err := s.Store.Student(ctx, home(c).ID, n)
+			if err != nil {
+				return "", err
+			}
+			if _, err := s.house.Give(ctx, home(c).ID, l.ID, n, store.At(s.Now())); err != nil {
+				return "", err
+			}
+			names, last = append(names, st.Name), n
 		}
-		if _, err := s.house.Give(ctx, home(c).ID, l.ID, n, store.At(s.Now())); err != nil {
-			return err
+		if len(names) == 0 {
+			return "", wrong("Tick at least one student, or choose a group.")
 		}
-		names, last = append(names, st.Name), n
+		return fmt.Sprintf("Assigned %s to %s.", l.Name, strings.Join(names, ", ")), nil
+	})
+	if err != nil {
+		return err
 	}
-	if len(names) == 0 {
-		return wrong("Tick at least one student.")
-	}
-	s.notice(c, "", "Assigned %s to %s.", l.Name, strings.Join(names, ", "))
 	if len(names) == 1 {
 		return see(c, "/students/%d", last)
 	}
 	return see(c, "/lessons/%d", l.ID)
+}
+
+// duplicate makes another lesson that is like one.
+func (s *lessonbook) duplicate(c *echo.Context) error {
+	l, _, err := s.lessonFrom(c)
+	if err != nil {
+		return err
+	}
+	copied := l
+	copied.Name, copied.CreatedAt = oneLine(l.Name, studio.MostLessonName-len(" (2)"))+" (2)", store.At(s.Now())
+	err = s.undoable(c, func(ctx context.Context) (says string, err error) {
+		copied.ID, err = s.Store.AddLesson(ctx, copied)
+		return fmt.Sprintf("Made %s. Give it a name of its own.", copied.Name), err
+	})
+	if err != nil {
+		return err
+	}
+	return see(c, "/lessons/%d", copied.ID)
 }
 
 func (s *lessonbook) deleteLesson(c *echo.Context) error {
@@ -401,22 +446,13 @@ func (s *lessonbook) deleteLesson(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	if err := s.Store.DeleteLesson(c.Request().Context(), home(c).ID, l.ID, store.At(s.Now())); err != nil {
-		return err
-	}
-	s.notice(c, fmt.Sprintf("/lessons/%d/restore", l.ID), "Deleted the lesson %s. Students who have it keep it.", l.Name)
-	return see(c, "/songs/%d", l.SongID)
-}
-
-func (s *lessonbook) restoreLesson(c *echo.Context) error {
-	n, err := id(c, "lesson")
+	err = s.undoable(c, func(ctx context.Context) (string, error) {
+		return fmt.Sprintf("Deleted the lesson %s. Students who have it keep it.", l.Name), s.Store.DeleteLesson(ctx, home(c).ID, l.ID, store.At(s.Now()))
+	})
 	if err != nil {
 		return err
 	}
-	if err := s.Store.RestoreLesson(c.Request().Context(), home(c).ID, n); err != nil {
-		return err
-	}
-	return see(c, "/lessons/%d", n)
+	return see(c, "/songs/%d", l.SongID)
 }
 
 type handoutPart struct {

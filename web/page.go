@@ -37,6 +37,7 @@ type Page struct {
 	CSRF    string
 	Notice  *Notice
 	Now     time.Time
+	Here    string // the address of the page
 }
 
 // Notice tells what has just happened, and offers to undo it.
@@ -52,7 +53,7 @@ type look struct{ To, What string }
 
 func (s *base) page(c *echo.Context, title, nav string) Page {
 	home := home(c)
-	p := Page{Title: title, Nav: nav, Studio: home.Name, Now: s.Now().In(home.Zone())}
+	p := Page{Title: title, Nav: nav, Studio: home.Name, Now: s.Now().In(home.Zone()), Here: c.Request().URL.RequestURI()}
 	p.CSRF, _ = c.Get("csrf").(string)
 	if t, ok := c.Get(teacherKey).(store.Teacher); ok {
 		p.Teacher = t.Name
@@ -305,7 +306,7 @@ func (s *base) drawn(c *echo.Context, name string, data any) (SafeHTML, error) {
 
 // moment writes when something was, in a zone.
 func moment(m store.Instant, zone *time.Location) string {
-	return m.Time().In(zone).Format("Mon 2 Jan, 15:04")
+	return m.Time().In(zone).Format("Mon 2 Jan 2006, 15:04")
 }
 
 // args are several values for one template, by their names.
@@ -332,16 +333,11 @@ var functions = template.FuncMap{
 		s := int(math.Round(seconds))
 		return fmt.Sprintf("%d:%02d", s/60, s%60)
 	},
-	"round":   func(v float64) string { return strconv.FormatFloat(math.Round(v), 'f', -1, 64) },
-	"day":     func(t time.Time) string { return t.Format("Monday 2 January") },
-	"weekday": func(t time.Time) string { return t.Format("Mon") },
-	"dated":   func(t time.Time) string { return t.Format("Mon 2 January 2006") },
-	"plural": func(n int, one, many string) string {
-		if n == 1 {
-			return "1 " + one
-		}
-		return fmt.Sprintf("%d %s", n, many)
-	},
+	"round":    func(v float64) string { return strconv.FormatFloat(math.Round(v), 'f', -1, 64) },
+	"day":      func(t time.Time) string { return t.Format("Monday 2 January 2006") },
+	"weekday":  func(t time.Time) string { return t.Format("Mon") },
+	"dated":    func(t time.Time) string { return t.Format("Mon 2 January 2006") },
+	"plural":   plural,
 	"word":     wordNamed,
 	"people":   people,
 	"join":     strings.Join,

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"net/url"
 	"strconv"
 	"strings"
 	"unicode/utf8"
@@ -15,7 +16,8 @@ const onPage = 25
 type paged struct {
 	Path           string // of the list
 	Find           string
-	Before, Beyond int // the pages around it, from 1; 0 is none
+	Before, Beyond int        // the pages around it, from 1; 0 is none
+	Only           url.Values // what else is asked for in the list
 
 	rows int // on a page at most
 }
@@ -36,8 +38,40 @@ func pageOf(c *echo.Context, path string, rows int) paged {
 // are any beyond them.
 func (p *paged) span() (most, offset int) { return p.rows + 1, p.Before * p.rows }
 
+// Turn is the address of a page of the list.
+func (p paged) Turn(page int) string {
+	q := url.Values{}
+	for name, values := range p.Only {
+		q[name] = values
+	}
+	if page > 1 {
+		q.Set("page", strconv.Itoa(page))
+	}
+	if p.Find != "" {
+		q.Set("find", p.Find)
+	}
+	if len(q) == 0 {
+		return p.Path
+	}
+	return p.Path + "?" + q.Encode()
+}
+
+// only reads what else is asked for in a list, by names of fields, and keeps it for its other
+// pages.
+func (p *paged) only(c *echo.Context, names ...string) {
+	const mostOnly = 200
+	for _, name := range names {
+		if v := strings.TrimSpace(c.QueryParam(name)); v != "" && len(v) <= mostOnly && utf8.ValidString(v) {
+			if p.Only == nil {
+				p.Only = url.Values{}
+			}
+			p.Only.Set(name, v)
+		}
+	}
+}
+
 // Shown tells whether there is anything to turn or to look for.
-func (p paged) Shown() bool { return p.Before > 0 || p.Beyond > 0 || p.Find != "" }
+func (p paged) Shown() bool { return p.Before > 0 || p.Beyond > 0 || p.Find != "" || len(p.Only) > 0 }
 
 // cut keeps those of the rows that were read that are on the page.
 func cut[T any](p *paged, rows []T) []T {

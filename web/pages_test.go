@@ -115,7 +115,7 @@ func TestToday(t *testing.T) {
 	assert.Contains(t, page, "No lessons today. On Monday")
 	assert.Contains(t, page, "Other")
 	assert.NotContains(t, page, "“hm”", "nothing of a deleted student")
-	v.post(late+"/restore", nil)
+	v.post("/bin/student/"+number(late)+"/back", nil)
 	assert.Contains(t, v.get("/").body, "“hm”")
 }
 
@@ -174,10 +174,11 @@ func TestLessonPage(t *testing.T) {
 	v.added("Pia", "-1", "")
 	v.added("Ruben", "-1", "")
 	assert.Equal(t, lesson, v.post(lesson+"/assign", url.Values{"student": {"1", "2"}}).Header.Get("Location"), "several at once stay on the page")
-	assert.Equal(t, http.StatusNotFound, v.post(lesson+"/assign", url.Values{"student": {"x"}}).StatusCode)
+	assert.Equal(t, http.StatusUnprocessableEntity, v.post(lesson+"/assign", url.Values{"student": {"x"}}).StatusCode)
+	assert.Equal(t, http.StatusNotFound, v.post(lesson+"/assign", url.Values{"student": {"99"}}).StatusCode)
 	assert.Equal(t, song, v.post(lesson+"/delete", nil).Header.Get("Location"))
 	assert.Equal(t, http.StatusNotFound, v.get(lesson).StatusCode)
-	v.post(lesson+"/restore", nil)
+	v.post("/bin/lesson/"+number(lesson)+"/back", nil)
 	assert.Equal(t, http.StatusOK, v.get(lesson).StatusCode)
 	empty := v.typed("title: Empty\n")
 	a := v.post(empty+"/lessons", nil)

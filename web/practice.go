@@ -346,8 +346,15 @@ func (s *ownPage) sayWord(c *echo.Context) error {
 	if word == "" {
 		return wrong("Write a word to your teacher first.")
 	}
-	err := s.Store.AddWord(c.Request().Context(), store.Word{StudioID: st.StudioID, StudentID: st.ID, Word: word, SaidAt: store.At(s.Now()), SentID: cmp.Or(field(c, "sent", 64), requestID(c))})
-	if err != nil {
+	w := store.Word{StudioID: st.StudioID, StudentID: st.ID, Word: word, SaidAt: store.At(s.Now()), SentID: cmp.Or(field(c, "sent", 64), requestID(c)), Wish: c.FormValue("wish") != ""}
+	ctx := c.Request().Context()
+	if w.Wish {
+		var err error
+		if w.SongID, err = s.Store.SongTitled(ctx, st.StudioID, word); err != nil {
+			return err
+		}
+	}
+	if err := s.Store.AddWord(ctx, w); err != nil {
 		return err
 	}
 	return see(c, "/s/%s#words", c.Param("token"))

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"context"
 	"fmt"
 	"io"
 	"net/http"
@@ -89,11 +90,10 @@ func (s *office) saveSettings(c *echo.Context) error {
 	if st.TimeZone != zone {
 		st.TimeZone, notice = zone, "Saved the settings. What was practised is counted by the new days; with much of it that takes a moment."
 	}
-	if err := s.Store.SetStudio(c.Request().Context(), st); err != nil {
+	err := s.undoable(c, func(ctx context.Context) (string, error) { return notice, s.Store.SetStudio(ctx, st) })
+	if err != nil {
 		return err
 	}
-	s.house.Wake()
-	s.notice(c, "", "%s", notice)
 	return see(c, "/settings")
 }
 

@@ -2,6 +2,7 @@ package web
 
 import (
 	"net/http"
+	"slices"
 
 	"github.com/labstack/echo/v5"
 
@@ -16,6 +17,8 @@ type shelfView struct {
 	Student store.Student
 	Groups  []shelfGroup
 	Left    int // songs that are being worked out
+	Wishes  []wishView
+	Titles  []store.SongName // that a wish may mean
 }
 
 // shelfGroup are the songs that are so far away.
@@ -77,6 +80,14 @@ func (s *roster) shelf(c *echo.Context) error {
 		}
 		g.N = n[string(g.Ready)]
 		g.More = g.N - len(songs)
+	}
+	if v.Wishes, err = s.wishes(c, &st); err != nil {
+		return err
+	}
+	if slices.ContainsFunc(v.Wishes, func(w wishView) bool { return w.AnsweredAt == 0 }) {
+		if v.Titles, err = s.Store.SongNames(ctx, at); err != nil {
+			return err
+		}
 	}
 	return c.Render(http.StatusOK, "shelf", v)
 }

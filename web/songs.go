@@ -2,6 +2,7 @@ package web
 
 import (
 	"cmp"
+	"context"
 	"errors"
 	"fmt"
 	"net/http"
@@ -13,34 +14,7 @@ import (
 
 	"valleyside/core/sheet"
 	"valleyside/store"
-	"valleyside/studio"
-	"valleyside/web/draw"
 )
-
-type songRow struct {
-	store.ListedSong
-	Facts studio.Facts
-	Hill  draw.Hill
-}
-
-type songsView struct {
-	Page
-	Paged paged
-	Songs []songRow
-}
-
-func (s *songbook) songs(c *echo.Context) error {
-	v := songsView{Page: s.page(c, "Songs", "songs"), Paged: pageOf(c, "/songs", onPage)}
-	most, offset := v.Paged.span()
-	list, err := s.Store.ListedSongs(c.Request().Context(), home(c).ID, v.Paged.Find, most, offset)
-	if err != nil {
-		return err
-	}
-	for _, g := range cut(&v.Paged, list) {
-		v.Songs = append(v.Songs, songRow{g, factsOf(g.Facts), hillOf(g.Hill, 240, 40, "Hillside of "+g.Title)})
-	}
-	return c.Render(http.StatusOK, "songs", v)
-}
 
 // starter is the sheet of a new song: what to type next, as comments.
 const starter = `title: %s
@@ -327,22 +301,13 @@ func (s *songbook) deleteSong(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	if err := s.Store.DeleteSong(c.Request().Context(), home(c).ID, g.ID, store.At(s.Now())); err != nil {
-		return err
-	}
-	s.notice(c, fmt.Sprintf("/songs/%d/restore", g.ID), "Deleted %s. Lessons that were assigned of it stay with their students.", g.Title)
-	return see(c, "/songs")
-}
-
-func (s *songbook) restoreSong(c *echo.Context) error {
-	n, err := id(c, "song")
+	err = s.undoable(c, func(ctx context.Context) (string, error) {
+		return fmt.Sprintf("Deleted %s. Lessons that were assigned of it stay with their students.", g.Title), s.Store.DeleteSong(ctx, home(c).ID, g.ID, store.At(s.Now()))
+	})
 	if err != nil {
 		return err
 	}
-	if err := s.Store.RestoreSong(c.Request().Context(), home(c).ID, n); err != nil {
-		return err
-	}
-	return see(c, "/songs/%d", n)
+	return see(c, "/songs")
 }
 
 type savesView struct {
@@ -352,6 +317,10 @@ type savesView struct {
 	Shown   store.Save
 	Typed   []store.Typed
 	Preview preview
+	Differs bool     // there is another save to compare with
+	With    int      // which that is
+	Says    []string // what is other in the song
+	Lines   []diffLine
 }
 
 func (s *songbook) saves(c *echo.Context) error { return s.showSave(c, 0) }
@@ -385,6 +354,9 @@ func (s *songbook) showSave(c *echo.Context, number int) error {
 	}
 	if v.Shown.No == 0 {
 		return store.ErrNotFound
+	}
+	if err := s.differences(c, &v); err != nil {
+		return err
 	}
 	v.Preview = s.preview(c, v.Shown.Sheet, typing{})
 	return c.Render(http.StatusOK, "saves", v)

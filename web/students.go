@@ -1,10 +1,13 @@
 package web
 
 import (
+	"cmp"
+	"context"
 	"errors"
 	"fmt"
 	"io"
 	"net/http"
+	"net/url"
 	"slices"
 	"strconv"
 	"strings"
@@ -26,8 +29,14 @@ type studentsView struct {
 	Page
 	Paged    paged
 	Students []appointment
-	Deleted  []store.Student
+	Filter   store.StudentFilter
+	Groups   []store.CountedTag
+	Archived int
+	Songs    []store.SongName // that may be given to a group
 }
+
+// Filtered tells whether not all students are asked for.
+func (v studentsView) Filtered() bool { return len(v.Paged.Only) > 0 || v.Paged.Find != "" }
 
 // weekdays as a form offers them, Monday first.
 var weekdays = []struct {
@@ -52,18 +61,38 @@ func when(st store.Student) string {
 func (s *roster) students(c *echo.Context) error {
 	ctx, at := c.Request().Context(), home(c).ID
 	v := studentsView{Page: s.page(c, "Students", "students"), Paged: pageOf(c, "/students", onPage)}
+	v.Paged.only(c, "group", "archived")
+	v.Filter = store.StudentFilter{Find: v.Paged.Find, Group: v.Paged.Only.Get("group"), Archived: v.Paged.Only.Get("archived") != ""}
 	most, offset := v.Paged.span()
-	students, err := s.Store.ListedStudents(ctx, at, v.Paged.Find, most, offset)
+	students, err := s.Store.ListedStudents(ctx, at, v.Filter, most, offset)
 	if err != nil {
 		return err
 	}
 	if v.Students, err = s.appointments(c, cut(&v.Paged, students)); err != nil {
 		return err
 	}
-	if v.Deleted, err = s.Store.DeletedStudents(ctx, at); err != nil {
+	if v.Groups, err = s.Store.TagsOn(ctx, at, store.OnStudent, ""); err != nil {
 		return err
 	}
+	if v.Archived, err = s.Store.CountArchived(ctx, at); err != nil {
+		return err
+	}
+	if v.Filter.Group != "" {
+		if v.Songs, err = s.Store.SongNames(ctx, at); err != nil {
+			return err
+		}
+	}
 	return c.Render(http.StatusOK, "students", v)
+}
+
+// giveToGroup leads to a song that is fitted to all students of a group.
+func (s *roster) giveToGroup(c *echo.Context) error {
+	song, err := strconv.ParseInt(c.QueryParam("song"), 10, 64)
+	group := url.Values{"group": {c.QueryParam("group")}}.Encode()
+	if err != nil { // none is chosen
+		return see(c, "/students?%s", group)
+	}
+	return see(c, "/songs/%d/fit?%s", song, group)
 }
 
 func (s *roster) addStudent(c *echo.Context) error {
@@ -101,6 +130,18 @@ type studentView struct {
 	Pickings []hand.Picking
 	Skills   []skillChoice
 	Families []string // shapes that are known together
+	Groups   string   // their tags, with commas
+	Others   []store.CountedTag
+	Finished []store.Had
+	Logs     []logChoice     // what an entry can be added to
+	People   []store.Student // to whom a lesson may be copied
+	Wishes   int             // that are open
+}
+
+// logChoice is a part of what a student has, to log practice of.
+type logChoice struct {
+	Value, Name string
+	Target      float64
 }
 
 // How much of the practice is shown: entries on one page, and in the chart of a
@@ -203,10 +244,21 @@ func (s *roster) studentPage(c *echo.Context) error {
 	}
 	entries = cut(&paged, entries)
 	v.Paged = paged
+	had, err := s.Store.History(ctx, at, 0, st.ID, mostHistory)
+	if err != nil {
+		return err
+	}
 	names := map[int64]string{}
+	for _, h := range had {
+		if names[h.ID] = h.Name; h.EndedAt > 0 {
+			v.Finished = append(v.Finished, h)
+		}
+	}
 	stands := studio.StandingsOf(standings)
 	for _, a := range assignments {
-		names[a.ID] = a.Name
+		for _, p := range a.Parts {
+			v.Logs = append(v.Logs, logChoice{fmt.Sprintf("%d %d", a.ID, p.PartID), a.Name + ", " + p.Part, p.Target})
+		}
 		l := s.lessonProgress(c, a, sums[a.ID], stands)
 		for i := range l.Parts {
 			l.Parts[i].Entries = practised[a.ID][l.Parts[i].ID]
@@ -244,11 +296,21 @@ func (s *roster) studentPage(c *echo.Context) error {
 		}
 	}
 	for _, e := range entries {
-		name := names[e.AssignmentID]
-		if name == "" {
-			name = "an earlier lesson"
-		}
-		v.Entries = append(v.Entries, studentEntry{e, name, entryWords(e), speaker(c).StepNamed(e.Step)})
+		v.Entries = append(v.Entries, studentEntry{e, cmp.Or(names[e.AssignmentID], "an earlier lesson"), entryWords(e), speaker(c).StepNamed(e.Step)})
+	}
+	tags, err := s.Store.TagsOf(ctx, at, store.OnStudent, st.ID)
+	if err != nil {
+		return err
+	}
+	v.Groups = strings.Join(tags[st.ID], ", ")
+	if v.Others, err = s.Store.TagsOn(ctx, at, store.OnStudent, ""); err != nil {
+		return err
+	}
+	if v.People, err = s.Store.StudentNames(ctx, at); err != nil {
+		return err
+	}
+	if v.Wishes, err = s.Store.OpenWishes(ctx, at, st.ID); err != nil {
+		return err
 	}
 	return c.Render(http.StatusOK, "student", v)
 }
@@ -312,7 +374,11 @@ func (s *roster) changesSince(c *echo.Context, a store.Assignment) (list []strin
 	if err != nil {
 		return nil, err
 	}
-	was := s.house.Read(home(c).ID, old.Sheet, before)
+	return changesBetween(c, s.house.Read(home(c).ID, old.Sheet, before), is), nil
+}
+
+// changesBetween says what is other in a song than it was.
+func changesBetween(c *echo.Context, was, is *song.Song) (list []string) {
 	if was.Tempo != is.Tempo {
 		list = append(list, fmt.Sprintf("tempo %g instead of %g", is.Tempo, was.Tempo))
 	}
@@ -324,7 +390,7 @@ func (s *roster) changesSince(c *echo.Context, a store.Assignment) (list []strin
 			list = append(list, text)
 		}
 	}
-	return list, nil
+	return list
 }
 
 func (s *roster) saveStudent(c *echo.Context) error {
@@ -389,17 +455,20 @@ func (s *roster) saveStudent(c *echo.Context) error {
 	if faults := studio.FaultsOfStudent(&st); len(faults) > 0 {
 		return wrong(sentence(faults[0]))
 	}
-	if err := s.Store.SetStudent(c.Request().Context(), st); err != nil {
+	n := Notice{Text: fmt.Sprintf("Saved %s.", st.Name)}
+	id, err := s.Store.Undoable(c.Request().Context(), home(c).ID, func() string { return n.Text }, store.At(s.Now()), func(ctx context.Context) error {
+		err := s.Store.SetStudent(ctx, st)
+		if err == nil && (st.LessonDay != was.LessonDay || st.LessonTime != was.LessonTime) {
+			at, _ := studio.ParseClock(st.LessonTime)
+			err = s.Store.SetPlace(ctx, home(c).ID, st.ID, st.LessonDay, at, 0, progress.DayOf(s.Now().In(zone(c))))
+		}
+		return err
+	})
+	if err != nil {
 		return err
 	}
-	if st.LessonDay != was.LessonDay || st.LessonTime != was.LessonTime {
-		at, _ := studio.ParseClock(st.LessonTime)
-		if err := s.Store.SetPlace(c.Request().Context(), home(c).ID, st.ID, st.LessonDay, at, 0, progress.DayOf(s.Now().In(zone(c)))); err != nil {
-			return err
-		}
-	}
 	s.house.Wake()
-	n := Notice{Text: fmt.Sprintf("Saved %s.", st.Name)}
+	n.Undo = undoOf(id)
 	at := home(c)
 	refits, err := s.house.Refit(c.Request().Context(), &at, &was, &st)
 	if err != nil { // it is saved all the same
@@ -420,27 +489,13 @@ func (s *roster) deleteStudent(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	if err := s.Store.DeleteStudent(c.Request().Context(), home(c).ID, st.ID, store.At(s.Now())); err != nil {
-		return err
-	}
-	s.notice(c, fmt.Sprintf("/students/%d/restore", st.ID), "Deleted %s and ended their links. All about them is erased in thirty days, or at once if you wish, at the end of this page.", st.Name)
-	return see(c, "/students")
-}
-
-// eraseStudent removes a student who is deleted for good.
-func (s *roster) eraseStudent(c *echo.Context) error {
-	n, err := id(c, "student")
+	err = s.undoable(c, func(ctx context.Context) (string, error) {
+		return fmt.Sprintf("Deleted %s and ended their links. All about them is erased in thirty days, or at once if you wish, in the bin.", st.Name),
+			s.Store.DeleteStudent(ctx, home(c).ID, st.ID, store.At(s.Now()))
+	})
 	if err != nil {
 		return err
 	}
-	ctx, at := c.Request().Context(), home(c).ID
-	if _, err := s.Store.Student(ctx, at, n); err == nil {
-		return wrong("Delete the student first, then erase what is left.")
-	}
-	if err := s.Store.EraseStudent(ctx, at, n); err != nil {
-		return err
-	}
-	s.notice(c, "", "Erased. Nothing of this student is left here; copies that you made still have it.")
 	return see(c, "/students")
 }
 
@@ -467,22 +522,14 @@ func (s *roster) deleteEntries(c *echo.Context) error {
 	if err1 != nil || err2 != nil || to.Before(from) {
 		return wrong("Choose the first and the last day of what is to be removed.")
 	}
-	if err := s.Store.DeleteEntries(c.Request().Context(), at.ID, st.ID, store.At(from), store.At(to.AddDate(0, 0, 1))); err != nil {
-		return err
-	}
-	s.notice(c, "", "Removed what %s logged from %s to %s.", st.Name, from.Format("2 Jan 2006"), to.Format("2 Jan 2006"))
-	return see(c, "/students/%d", st.ID)
-}
-
-func (s *roster) restoreStudent(c *echo.Context) error {
-	n, err := id(c, "student")
+	err = s.undoable(c, func(ctx context.Context) (string, error) {
+		return fmt.Sprintf("Removed what %s logged from %s to %s.", st.Name, from.Format("2 Jan 2006"), to.Format("2 Jan 2006")),
+			s.Store.DeleteEntries(ctx, at.ID, st.ID, store.At(from), store.At(to.AddDate(0, 0, 1)))
+	})
 	if err != nil {
 		return err
 	}
-	if err := s.Store.RestoreStudent(c.Request().Context(), home(c).ID, n); err != nil {
-		return err
-	}
-	return see(c, "/students/%d", n)
+	return see(c, "/students/%d", st.ID)
 }
 
 // freshLink is where a link that has just been made waits for the page that shows
@@ -555,10 +602,13 @@ func (s *roster) updateAssignment(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	if _, err := s.house.Give(c.Request().Context(), home(c).ID, a.LessonID, a.StudentID, store.At(s.Now())); err != nil {
+	err = s.undoable(c, func(ctx context.Context) (string, error) {
+		_, err := s.house.Give(ctx, home(c).ID, a.LessonID, a.StudentID, store.At(s.Now()))
+		return fmt.Sprintf("%s is up to date now.", a.Name), err
+	})
+	if err != nil {
 		return err
 	}
-	s.notice(c, "", "%s is up to date now.", a.Name)
 	return see(c, "/students/%d", a.StudentID)
 }
 
@@ -567,10 +617,12 @@ func (s *roster) endAssignment(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	if err := s.Store.EndAssignment(c.Request().Context(), home(c).ID, a.StudentID, a.ID, store.At(s.Now())); err != nil {
+	err = s.undoable(c, func(ctx context.Context) (string, error) {
+		return fmt.Sprintf("%s is finished. What was practised is kept.", a.Name), s.Store.EndAssignment(ctx, home(c).ID, a.StudentID, a.ID, store.At(s.Now()))
+	})
+	if err != nil {
 		return err
 	}
-	s.notice(c, fmt.Sprintf("/students/%d/assignments/%d/resume", a.StudentID, a.ID), "%s is finished. What was practised is kept.", a.Name)
 	return see(c, "/students/%d", a.StudentID)
 }
 
@@ -579,10 +631,113 @@ func (s *roster) resumeAssignment(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	if err := s.Store.EndAssignment(c.Request().Context(), home(c).ID, a.StudentID, a.ID, 0); err != nil {
+	err = s.undoable(c, func(ctx context.Context) (string, error) {
+		return fmt.Sprintf("%s is taken up again.", a.Name), s.Store.EndAssignment(ctx, home(c).ID, a.StudentID, a.ID, 0)
+	})
+	if err != nil {
 		return err
 	}
 	return see(c, "/students/%d", a.StudentID)
+}
+
+// mendEntry changes what was logged of practice.
+func (s *roster) mendEntry(c *echo.Context) error {
+	st, err := s.studentFrom(c)
+	if err != nil {
+		return err
+	}
+	n, err := id(c, "entry")
+	if err != nil {
+		return err
+	}
+	e, err := s.Store.EntryOf(c.Request().Context(), home(c).ID, st.ID, n)
+	if err != nil {
+		return err
+	}
+	if err := practisedSo(c, &e); err != nil {
+		return err
+	}
+	e.Word = field(c, "word", studio.MostWord)
+	err = s.undoable(c, func(ctx context.Context) (string, error) {
+		return fmt.Sprintf("Mended an entry of %s: %s.", st.Name, entryWords(e)), s.Store.SetEntry(ctx, e)
+	})
+	if err != nil {
+		return err
+	}
+	return see(c, "/students/%d#practised", st.ID)
+}
+
+// addEntry logs practice for a student, on a day that is over or today.
+func (s *roster) addEntry(c *echo.Context) error {
+	st, err := s.studentFrom(c)
+	if err != nil {
+		return err
+	}
+	at := home(c)
+	ctx := c.Request().Context()
+	given, part, _ := strings.Cut(c.FormValue("of"), " ")
+	assignment, err1 := strconv.ParseInt(given, 10, 64)
+	number, err2 := strconv.Atoi(part)
+	if errors.Join(err1, err2) != nil {
+		return wrong("Choose what was practised.")
+	}
+	a, err := s.Store.Assignment(ctx, at.ID, st.ID, assignment)
+	if err != nil {
+		return err
+	}
+	i := slices.IndexFunc(a.Parts, func(p store.Part) bool { return int(p.PartID) == number })
+	if i < 0 {
+		return wrong("Choose what was practised.")
+	}
+	now := s.Now().In(at.Zone())
+	day, err := time.ParseInLocation(time.DateOnly, c.FormValue("on"), at.Zone())
+	const noon = 12 * time.Hour
+	if err != nil || day.After(now) || day.Before(now.AddDate(-10, 0, 0)) {
+		return wrong("Choose the day on which it was practised: today or before.")
+	}
+	when := day.Add(noon)
+	if progress.DayOf(day) == progress.DayOf(now) || when.After(now) {
+		when = now
+	}
+	e := store.Entry{StudioID: at.ID, StudentID: st.ID, AssignmentID: a.ID, PartID: a.Parts[i].PartID, Part: a.Parts[i].Part, Rung: a.Parts[i].Rung, Word: field(c, "word", studio.MostWord), PractisedAt: store.At(when), SentID: requestID(c)}
+	if err := practisedSo(c, &e); err != nil {
+		return err
+	}
+	err = s.undoable(c, func(ctx context.Context) (string, error) {
+		return fmt.Sprintf("Logged for %s, %s: %s, %s.", st.Name, when.Format("Mon 2 Jan 2006"), e.Part, entryWords(e)), s.Store.AddEntry(ctx, e)
+	})
+	if err != nil {
+		return err
+	}
+	return see(c, "/students/%d#practised", st.ID)
+}
+
+// copyAssignment gives what a student has to another one, in a lesson of their own.
+func (s *roster) copyAssignment(c *echo.Context) error {
+	a, err := s.assignmentFrom(c)
+	if err != nil {
+		return err
+	}
+	to, err := strconv.ParseInt(c.FormValue("to"), 10, 64)
+	if err != nil {
+		return wrong("Choose to whom it is given.")
+	}
+	at := home(c).ID
+	other, err := s.Store.Student(c.Request().Context(), at, to)
+	if err != nil {
+		return err
+	}
+	err = s.undoable(c, func(ctx context.Context) (string, error) {
+		l, err := s.house.CopyFor(ctx, &a, &other, store.At(s.Now()))
+		return fmt.Sprintf("%s has %s now, as it is here.", other.Name, l.Name), err
+	})
+	if has := new(studio.HasIt); errors.As(err, &has) {
+		return wrong(has.Error())
+	}
+	if err != nil {
+		return err
+	}
+	return see(c, "/students/%d", other.ID)
 }
 
 func (s *roster) deleteEntry(c *echo.Context) error {
@@ -594,9 +749,11 @@ func (s *roster) deleteEntry(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	if err := s.Store.DeleteEntry(c.Request().Context(), home(c).ID, student, n); err != nil {
+	err = s.undoable(c, func(ctx context.Context) (string, error) {
+		return "Deleted one practice entry.", s.Store.DeleteEntry(ctx, home(c).ID, student, n)
+	})
+	if err != nil {
 		return err
 	}
-	s.notice(c, "", "Deleted one practice entry.")
 	return see(c, "/students/%d", student)
 }

@@ -7,7 +7,6 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
-	"net/url"
 	"slices"
 	"strconv"
 	"strings"
@@ -363,7 +362,7 @@ func (s *roster) placeForm(c *echo.Context, today int) (f placeForm, err error) 
 // changeTimetable does what a form of the timetable asks for.
 func (s *roster) changeTimetable(c *echo.Context) error {
 	r := rescheduling{s, c, s.Now().In(zone(c))}
-	do := map[string]func() error{"add": r.add, "move": r.move, "cancel": r.cancel, "restore": r.restore, "end": r.end, "remove": r.remove, "change": r.change, "reopen": r.reopen,
+	do := map[string]func() error{"add": r.add, "move": r.move, "cancel": r.cancel, "restore": r.restore, "end": r.end, "remove": r.remove, "change": r.change,
 		"holiday": r.holiday, "no-holiday": r.noHoliday, "hours": r.hours}[c.FormValue("action")]
 	if do == nil {
 		return wrong("Nothing was asked for.")
@@ -378,13 +377,11 @@ type rescheduling struct {
 	now time.Time
 }
 
-// back goes to the week of a day, with what was done and how to take it back.
-func (r *rescheduling) back(day int, undo url.Values, format string, a ...any) error {
-	to := ""
-	if undo != nil {
-		to = "/timetable?" + undo.Encode()
+// do does a change that can be taken back, and goes to the week of a day.
+func (r *rescheduling) do(day int, f func(ctx context.Context) (string, error)) error {
+	if err := r.undoable(r.c, f); err != nil {
+		return err
 	}
-	r.notice(r.c, to, format, a...)
 	return see(r.c, "/timetable?week=%s", dayOf(day).Format(time.DateOnly))
 }
 
@@ -466,18 +463,17 @@ func (r *rescheduling) add() error {
 	if faults := studio.FaultsOfSeries(&one); len(faults) > 0 {
 		return wrong(sentence(faults[0]))
 	}
-	id, err := r.Store.AddSeries(r.c.Request().Context(), one)
-	if err != nil {
-		return err
-	}
-	when := strings.TrimSpace(dayOf(one.FirstDay).Format("Mon 2 Jan") + " " + studio.Clock(one.At))
+	when := strings.TrimSpace(dayOf(one.FirstDay).Format("Mon 2 Jan 2006") + " " + studio.Clock(one.At))
 	how := map[int]string{0: "once, on " + when, 1: "every week from " + when + " on", 2: "every second week from " + when + " on"}[one.Every]
-	return r.back(one.FirstDay, url.Values{"action": {"remove"}, "series": {strconv.FormatInt(id, 10)}, "day": {strconv.Itoa(one.FirstDay)}}, "%s: %s.%s", names, cmp.Or(how, when), r.clashWith(id, one.FirstDay))
+	return r.do(one.FirstDay, func(ctx context.Context) (string, error) {
+		id, err := r.Store.AddSeries(ctx, one)
+		return fmt.Sprintf("%s: %s.%s", names, cmp.Or(how, when), r.clashWith(ctx, id, one.FirstDay)), err
+	})
 }
 
 // clashWith says with whom a lesson overlaps on a day.
-func (r *rescheduling) clashWith(series int64, day int) string {
-	list, err := r.house.ComingOn(r.c.Request().Context(), home(r.c).ID, day)
+func (r *rescheduling) clashWith(ctx context.Context, series int64, day int) string {
+	list, err := r.house.ComingOn(ctx, home(r.c).ID, day)
 	if err != nil {
 		return ""
 	}
@@ -502,7 +498,7 @@ func (r *rescheduling) move() error {
 	if err != nil {
 		return err
 	}
-	return r.set(store.Change{SeriesID: series, Day: day, Kind: timetable.Moved, ToDay: to, ToAt: at}, to, "Moved to %s.", strings.TrimSpace(dayOf(to).Format("Mon 2 Jan")+" "+studio.Clock(at)))
+	return r.set(store.Change{SeriesID: series, Day: day, Kind: timetable.Moved, ToDay: to, ToAt: at}, to, "Moved to "+strings.TrimSpace(dayOf(to).Format("Mon 2 Jan 2006")+" "+studio.Clock(at))+".")
 }
 
 func (r *rescheduling) cancel() error {
@@ -517,7 +513,7 @@ func (r *rescheduling) cancel() error {
 }
 
 // set changes one lesson.
-func (r *rescheduling) set(ch store.Change, week int, format string, a ...any) error {
+func (r *rescheduling) set(ch store.Change, week int, says string) error {
 	ch.StudioID = home(r.c).ID
 	if faults := studio.FaultsOfChange(&ch); len(faults) > 0 {
 		return wrong(sentence(faults[0]))
@@ -533,13 +529,21 @@ func (r *rescheduling) set(ch store.Change, week int, format string, a ...any) e
 	if rule := series[0].Rule(); len(rule.Days(ch.Day, ch.Day)) == 0 {
 		return store.ErrNotFound
 	}
-	if err := r.Store.SetChange(ctx, ch); err != nil {
+	students, err := r.Store.NamesOf(ctx, ch.StudioID, series[0].Students...)
+	if err != nil {
 		return err
 	}
-	if ch.Kind == timetable.Moved {
-		format += r.clashWith(ch.SeriesID, ch.ToDay)
-	}
-	return r.back(week, url.Values{"action": {"restore"}, "series": {strconv.FormatInt(ch.SeriesID, 10)}, "day": {strconv.Itoa(ch.Day)}}, format, a...)
+	who := studio.Coming{Students: students}
+	return r.do(week, func(ctx context.Context) (string, error) {
+		if err := r.Store.SetChange(ctx, ch); err != nil {
+			return "", err
+		}
+		says += fmt.Sprintf(" (%s, %s)", who.Names(), dayOf(ch.Day).Format("Mon 2 Jan 2006"))
+		if ch.Kind == timetable.Moved {
+			says += r.clashWith(ctx, ch.SeriesID, ch.ToDay)
+		}
+		return says, nil
+	})
 }
 
 func (r *rescheduling) restore() error {
@@ -547,10 +551,9 @@ func (r *rescheduling) restore() error {
 	if err != nil {
 		return err
 	}
-	if err := r.Store.DeleteChange(r.c.Request().Context(), home(r.c).ID, series, day); err != nil {
-		return err
-	}
-	return r.back(day, nil, "The lesson is as it was.")
+	return r.do(day, func(ctx context.Context) (string, error) {
+		return "The lesson is as it was.", r.Store.DeleteChange(ctx, home(r.c).ID, series, day)
+	})
 }
 
 // end has a place end before a day.
@@ -559,50 +562,9 @@ func (r *rescheduling) end() error {
 	if err != nil {
 		return err
 	}
-	ctx, at := r.c.Request().Context(), home(r.c).ID
-	series, err := r.Store.SeriesWith(ctx, at, id)
-	if err == nil && len(series) == 0 {
-		err = store.ErrNotFound
-	}
-	if err == nil {
-		err = r.Store.EndSeries(ctx, at, id, day)
-	}
-	if err != nil {
-		return err
-	}
-	return r.back(day, reopening(&series[0], day, 0), "The place ended before %s.", dayOf(day).Format("Mon 2 January 2006"))
-}
-
-// reopening takes back that a series was ended before a day, and that another came in its place;
-// nothing where it had not begun by then.
-func reopening(was *store.Series, day int, other int64) url.Values {
-	if was.FirstDay >= day || was.Every == 0 {
-		return nil
-	}
-	return url.Values{"action": {"reopen"}, "series": {strconv.FormatInt(was.ID, 10)}, "day": {strconv.Itoa(day)}, "last": {strconv.Itoa(was.LastDay)}, "other": {strconv.FormatInt(other, 10)}}
-}
-
-// reopen has a place that was ended go on, and takes out what came in its place.
-func (r *rescheduling) reopen() error {
-	id, day, err := r.lesson()
-	if err != nil {
-		return err
-	}
-	last, _ := strconv.Atoi(r.c.FormValue("last"))
-	other, _ := strconv.ParseInt(r.c.FormValue("other"), 10, 64)
-	ctx, at := r.c.Request().Context(), home(r.c).ID
-	if last < 0 || last > day+10000 {
-		return store.ErrNotFound
-	}
-	if err := r.Store.ReopenSeries(ctx, at, id, last); err != nil {
-		return err
-	}
-	if other != 0 {
-		if err := r.Store.EndSeries(ctx, at, other, 0); err != nil {
-			return err
-		}
-	}
-	return r.back(day, nil, "The place is as it was.")
+	return r.do(day, func(ctx context.Context) (string, error) {
+		return fmt.Sprintf("The place ended before %s.", dayOf(day).Format("Mon 2 January 2006")), r.Store.EndSeries(ctx, home(r.c).ID, id, day)
+	})
 }
 
 // remove takes a place away that was added by mistake.
@@ -611,10 +573,9 @@ func (r *rescheduling) remove() error {
 	if err != nil {
 		return err
 	}
-	if err := r.Store.EndSeries(r.c.Request().Context(), home(r.c).ID, id, 0); err != nil {
-		return err
-	}
-	return r.back(day, nil, "The place is not there any more.")
+	return r.do(day, func(ctx context.Context) (string, error) {
+		return "The place is not there any more.", r.Store.EndSeries(ctx, home(r.c).ID, id, 0)
+	})
 }
 
 // change has a place be at another time from a day on.
@@ -639,14 +600,13 @@ func (r *rescheduling) change() error {
 	if faults := studio.FaultsOfSeries(&one); len(faults) > 0 {
 		return wrong(sentence(faults[0]))
 	}
-	if err := r.Store.EndSeries(ctx, at, id, day); err != nil {
-		return err
-	}
-	other, err := r.Store.AddSeries(ctx, one)
-	if err != nil {
-		return err
-	}
-	return r.back(one.FirstDay, reopening(&series[0], day, other), "From %s on it is at %s.", dayOf(one.FirstDay).Format("Mon 2 January 2006"), cmp.Or(studio.Clock(one.At), "no fixed time"))
+	return r.do(one.FirstDay, func(ctx context.Context) (string, error) {
+		err := r.Store.EndSeries(ctx, at, id, day)
+		if err == nil {
+			_, err = r.Store.AddSeries(ctx, one)
+		}
+		return fmt.Sprintf("From %s on it is at %s.", dayOf(one.FirstDay).Format("Mon 2 January 2006"), cmp.Or(studio.Clock(one.At), "no fixed time")), err
+	})
 }
 
 func (r *rescheduling) holiday() error {
@@ -664,11 +624,10 @@ func (r *rescheduling) holiday() error {
 	if faults := studio.FaultsOfHoliday(&h); len(faults) > 0 {
 		return wrong(sentence(faults[0]))
 	}
-	id, err := r.Store.AddHoliday(r.c.Request().Context(), h)
-	if err != nil {
-		return err
-	}
-	return r.back(h.FirstDay, url.Values{"action": {"no-holiday"}, "holiday": {strconv.FormatInt(id, 10)}}, "No lessons from %s to %s.", dayOf(h.FirstDay).Format("2 Jan 2006"), dayOf(h.LastDay).Format("2 Jan 2006"))
+	return r.do(h.FirstDay, func(ctx context.Context) (string, error) {
+		_, err := r.Store.AddHoliday(ctx, h)
+		return fmt.Sprintf("No lessons from %s to %s.", dayOf(h.FirstDay).Format("2 Jan 2006"), dayOf(h.LastDay).Format("2 Jan 2006")), err
+	})
 }
 
 func (r *rescheduling) noHoliday() error {
@@ -678,14 +637,12 @@ func (r *rescheduling) noHoliday() error {
 	}
 	ctx, at := r.c.Request().Context(), home(r.c).ID
 	h, err := r.Store.Holiday(ctx, at, id)
-	if err == nil {
-		err = r.Store.DeleteHoliday(ctx, at, id)
-	}
 	if err != nil {
 		return err
 	}
-	again := url.Values{"action": {"holiday"}, "first": {dayOf(h.FirstDay).Format(time.DateOnly)}, "last": {dayOf(h.LastDay).Format(time.DateOnly)}, "name": {h.Name}}
-	return r.back(h.FirstDay, again, "The holidays are gone; the lessons of those days are on.")
+	return r.do(h.FirstDay, func(ctx context.Context) (string, error) {
+		return "The holidays are gone; the lessons of those days are on.", r.Store.DeleteHoliday(ctx, at, id)
+	})
 }
 
 func (r *rescheduling) hours() error {
@@ -693,10 +650,9 @@ func (r *rescheduling) hours() error {
 	if _, err := studio.ParseOpen(hours); err != nil {
 		return wrong(sentence(err.Error()))
 	}
-	if err := r.Store.SetOpenHours(r.c.Request().Context(), home(r.c).ID, hours); err != nil {
-		return err
-	}
-	return r.back(progress.DayOf(r.now), nil, "Free places are looked for in these hours.")
+	return r.do(progress.DayOf(r.now), func(ctx context.Context) (string, error) {
+		return "Free places are looked for in these hours.", r.Store.SetOpenHours(ctx, home(r.c).ID, hours)
+	})
 }
 
 // monthView is a month at a glance.

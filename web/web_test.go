@@ -488,7 +488,7 @@ func TestFromSheetToLoggedPractice(t *testing.T) {
 	assert.Contains(t, v.get("/songs").body, "Undo")
 	assert.Equal(t, http.StatusOK, pia.get(link).StatusCode)
 	assert.Contains(t, pia.get(link).body, "A")
-	assert.Equal(t, song, v.post(song+"/restore", nil).Header.Get("Location"))
+	assert.Equal(t, song, v.post("/bin"+strings.Replace(song, "songs", "song", 1)+"/back", nil).Header.Get("Location"))
 	assert.Equal(t, http.StatusOK, v.get(song).StatusCode)
 }
 

@@ -180,6 +180,14 @@ func (k Known) hasNamed(name string) bool {
 	return len(usual) > 0 && k.Has(usual[0].Frets)
 }
 
+// AnyOf tells whether one of the shapes of a family is known.
+func (k Known) AnyOf(family string) bool {
+	return slices.ContainsFunc(families[family], func(text string) bool {
+		f, err := neck.ParseFrets(text)
+		return err == nil && k.Has(f)
+	})
+}
+
 // Has tells whether a shape is known.
 func (k Known) Has(f neck.Frets) bool { return k.shapes[keyOf(f)] }
 

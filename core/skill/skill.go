@@ -259,6 +259,24 @@ func (h *Has) Of(n *Need) bool {
 	return false
 }
 
+// Chords tells whether somebody plays full chords: they have an open or a barre chord.
+func (h *Has) Chords() bool {
+	if h.Known.AnyOf("open chords") || h.Known.AnyOf("barre chords") {
+		return true
+	}
+	for id := range h.Learnt {
+		if id.Kind == Family && OfChords(id.Key) {
+			return true
+		}
+	}
+	return false
+}
+
+// OfChords tells whether a family of shapes is one of full chords.
+func OfChords(family string) bool {
+	return family == "open chords" || family == "barre chords" || family == "seventh chords"
+}
+
 func (h *Has) shape(is *Held) bool {
 	return h.Known.Holds(is.Name, is.Frets) || h.Learnt[ID{Shape, lesson.ShapeKey(is.Frets).String()}]
 }
@@ -293,7 +311,7 @@ func (h *Has) Compare(needs []Need) (ready Ready, missing []Need) {
 	beyond := len(of[Reach]) > 0 // which no practice gives
 	for _, n := range of[Pace] {
 		things++
-		beyond = beyond || n.Level > 1.5*h.Player.Pace()
+		beyond = beyond || n.Level > 1.5*max(h.Player.Pace(), h.Pace)
 	}
 	slices.SortStableFunc(missing, func(a, b Need) int {
 		return cmp.Compare(slices.Index(firsts, a.Kind), slices.Index(firsts, b.Kind))

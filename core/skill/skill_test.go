@@ -83,7 +83,7 @@ func TestNeeds(t *testing.T) {
 }
 
 // somebody knows what a line of words says, has so fast a hand, and has not learnt some techniques.
-func somebody(t testing.TB, known string, pace float64, unlearnt hand.Skills) skill.Has {
+func somebody(t require.TestingT, known string, pace float64, unlearnt hand.Skills) skill.Has {
 	k, err := lesson.ParseKnown(known)
 	require.NoError(t, err)
 	p := hand.Player{New: unlearnt, NotesPerSecond: pace}.Usual()

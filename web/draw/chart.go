@@ -25,6 +25,9 @@ type Chart struct {
 	Label         string
 }
 
+// dateWidth is how wide a date under the chart is, px.
+const dateWidth = 40
+
 // SVG draws the chart: the target as a dashed line, clean entries filled and
 // joined, others hollow.
 func (ch Chart) SVG() template.HTML {
@@ -62,8 +65,14 @@ func (ch Chart) SVG() template.HTML {
 		anchor := "middle"
 		if d == 0 {
 			anchor = "start"
+		} else if x(t) > ch.Width-right-dateWidth/2 {
+			anchor = "end" // nothing is cut off
 		}
-		c.begin("text", "axis").set("text-anchor", anchor).at("x", x(t)).at("y", ch.Height-5).say(t.Format("2 Jan")).end()
+		written := t.Format("2 Jan")
+		if t.Year() != ch.Until.Year() {
+			written = t.Format("2 Jan 06")
+		}
+		c.begin("text", "axis").set("text-anchor", anchor).at("x", x(t)).at("y", ch.Height-5).say(written).end()
 	}
 	ch.trace(c, x, y)
 	for _, p := range ch.Points {

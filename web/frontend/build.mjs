@@ -13,7 +13,7 @@ const root = join(here, "../..");
 const out = join(root, "web/static");
 const modules = join(root, "node_modules");
 
-const icons = ["check", "circle-alert", "circle-dashed", "clock", "download", "ear", "flag", "footprints", "keyboard", "log-out", "printer", "trash-2"];
+const icons = ["check", "circle-alert", "circle-dashed", "clock", "download", "ear", "flag", "footprints", "keyboard", "log-out", "printer", "search", "trash-2"];
 const fonts = {
   "text-400.woff2": "@fontsource/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-latin-400-normal.woff2",
   "text-700.woff2": "@fontsource/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-latin-700-normal.woff2",

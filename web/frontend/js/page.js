@@ -19,7 +19,23 @@ async function copyOrPrint(event) {
   if (event.target.closest("[data-print]")) window.print();
 }
 
+// A form that says which rows of a list are shown is sent when something is chosen in it; empty
+// fields stay out of the address.
+function choose(event) {
+  const form = event.target.closest?.("form[data-filter]");
+  if (form && event.target.type !== "search") form.requestSubmit();
+}
+
+function withoutEmpty(event) {
+  const form = event.target;
+  if (!form.matches?.("form[data-filter]")) return;
+  for (const field of form.elements) if (field.name && !field.value) field.disabled = true;
+}
+
 export function listenToPage() {
+  document.addEventListener("change", choose);
+  document.addEventListener("submit", withoutEmpty);
+  window.addEventListener("pageshow", () => { for (const field of document.querySelectorAll("form[data-filter] :disabled")) field.disabled = false; });
   document.addEventListener("click", stayUnderTheThumb);
   document.addEventListener("click", copyOrPrint);
 }

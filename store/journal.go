@@ -1,0 +1,521 @@
+package store
+
+import (
+	"bytes"
+	"context"
+	"encoding/base64"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"iter"
+	"slices"
+	"strings"
+
+	"github.com/jmoiron/sqlx"
+	"modernc.org/sqlite"
+)
+
+// The journal keeps what a change made of rows, whatever the change was, so that it can be taken
+// back: the database itself tells which rows were touched, those that went with others as well.
+
+// ErrChanged means that what a change made has been changed again since, or is used by now: it
+// cannot be taken back.
+var ErrChanged = errors.New("it has been changed again since")
+
+// journaled are the tables of what people enter. What is worked out of them is made again; a
+// secret that has ended, of a link or a calendar, stays ended.
+var journaled = map[string]bool{"studios": true, "songs": true, "ways": true, "templates": true, "lessons": true, "lesson_parts": true, "students": true,
+	"assignments": true, "assignment_parts": true, "entries": true, "hours": true, "hour_items": true, "tasks": true, "words": true, "series": true,
+	"series_students": true, "changes": true, "holidays": true, "tags": true}
+
+// mostJournaled is how many rows a change may touch that can be taken back.
+const mostJournaled = 20_000
+
+// rowChange is what happened to a row: Old is empty for one that is new, New for one that is gone;
+// of one that was changed they have the columns that are others now, and Key says which it is.
+type rowChange struct {
+	Table string   `json:"table"`
+	Key   columns  `json:"key,omitempty"`
+	Old   columns  `json:"old,omitempty"`
+	New   columns  `json:"new,omitempty"`
+	Deep  bool     `json:"deep,omitempty"` // it went with the row before it
+	cells [2][]any // as they came, before their columns were named
+}
+
+// columns are values by the names of their columns.
+type columns map[string]cell
+
+// cell is a value as SQLite has it; bytes are kept as an object with their base64.
+type cell struct{ v any }
+
+type cellBytes struct {
+	Bytes string `json:"bytes"`
+}
+
+// MarshalJSON writes a value.
+func (c cell) MarshalJSON() ([]byte, error) {
+	if b, ok := c.v.([]byte); ok {
+		return json.Marshal(cellBytes{base64.StdEncoding.EncodeToString(b)})
+	}
+	return json.Marshal(c.v)
+}
+
+// UnmarshalJSON reads a value.
+func (c *cell) UnmarshalJSON(text []byte) error {
+	if len(text) > 0 && text[0] == '{' {
+		var b cellBytes
+		if err := json.Unmarshal(text, &b); err != nil {
+			return err
+		}
+		raw, err := base64.StdEncoding.DecodeString(b.Bytes)
+		c.v = raw
+		return err
+	}
+	d := json.NewDecoder(bytes.NewReader(text))
+	d.UseNumber()
+	if err := d.Decode(&c.v); err != nil {
+		return err
+	}
+	n, ok := c.v.(json.Number)
+	if !ok {
+		return nil
+	}
+	if i, err := n.Int64(); err == nil {
+		c.v = i
+		return nil
+	}
+	f, err := n.Float64()
+	c.v = f
+	return err
+}
+
+// recording is a change that is going on.
+type recording struct {
+	store *Store
+	tx    *sqlx.Tx
+	rows  []rowChange
+	many  bool // more than are kept
+	err   error
+}
+
+type recordingKey struct{}
+
+// changing is the transaction of the change that a context is of; nil where it is of none.
+func (s *Store) changing(ctx context.Context) *sqlx.Tx {
+	if r, ok := ctx.Value(recordingKey{}).(*recording); ok && r.store == s {
+		return r.tx
+	}
+	return nil
+}
+
+// within is what a query reads: of the change that the context is of what it has changed so far,
+// in place of what is there.
+func within(ctx context.Context, q querier) querier {
+	if r, ok := ctx.Value(recordingKey{}).(*recording); ok && q == querier(r.store.read) {
+		return r.tx
+	}
+	return q
+}
+
+// see takes in what the database tells of a row before it is changed.
+func (r *recording) see(d sqlite.SQLitePreUpdateData) {
+	if !journaled[d.TableName] || r.many || r.err != nil {
+		return
+	}
+	if r.many = len(r.rows) == mostJournaled; r.many {
+		r.rows = nil
+		return
+	}
+	row := rowChange{Table: d.TableName, Deep: d.Depth() > 0}
+	for i, read := range []func(...any) error{d.Old, d.New} {
+		if i == 0 && d.Op == opInsert || i == 1 && d.Op == opDelete {
+			continue
+		}
+		cells := make([]any, d.Count()) // which are filled themselves
+		if err := read(cells...); err != nil {
+			r.err = err
+		}
+		row.cells[i] = cells
+	}
+	r.rows = append(r.rows, row)
+}
+
+// What may happen to a row, as SQLite numbers it. https://sqlite.org/c3ref/c_alter_table.html
+const (
+	opDelete = 9
+	opInsert = 18
+)
+
+// recorded runs f in a transaction, and gives what it did to rows; last is run at its end.
+func (s *Store) recorded(ctx context.Context, f func(ctx context.Context, tx *sqlx.Tx) error, last func(tx *sqlx.Tx, rows []rowChange) error) error {
+	conn, err := s.db.Connx(ctx)
+	if err != nil {
+		return err
+	}
+	defer conn.Close()
+	hook := func(see sqlite.PreUpdateHookFn) error {
+		return conn.Raw(func(c any) error {
+			with, ok := c.(interface {
+				RegisterPreUpdateHook(sqlite.PreUpdateHookFn)
+			})
+			if !ok {
+				return errors.New("the database does not tell of changes")
+			}
+			with.RegisterPreUpdateHook(see)
+			return nil
+		})
+	}
+	r := &recording{store: s}
+	if err := hook(r.see); err != nil {
+		return err
+	}
+	hooked := true
+	unhook := func() error {
+		if !hooked {
+			return nil
+		}
+		hooked = false
+		return hook(nil)
+	}
+	defer unhook() //nolint:errcheck // the connection is given back; where it is broken it is thrown away
+	if r.tx, err = conn.BeginTxx(ctx, nil); err != nil {
+		return err
+	}
+	defer r.tx.Rollback() //nolint:errcheck // a no-op once committed
+	if err := f(context.WithValue(ctx, recordingKey{}, r), r.tx); err != nil {
+		return err
+	}
+	if err := errors.Join(r.err, r.name(ctx)); err != nil {
+		return err
+	}
+	if r.many {
+		r.rows = nil
+	}
+	if err := last(r.tx, r.rows); err != nil {
+		return err
+	}
+	return r.tx.Commit()
+}
+
+// name gives the columns of all rows their names, and keeps what is another now.
+func (r *recording) name(ctx context.Context) error {
+	type column struct {
+		Name string
+		PK   int
+	}
+	tables := map[string][]column{}
+	kept := r.rows[:0]
+	for _, row := range r.rows {
+		of, ok := tables[row.Table]
+		if !ok {
+			var err error
+			if of, err = list[column](ctx, r.tx, "SELECT name, pk FROM pragma_table_info(:table) ORDER BY cid", args{"table": row.Table}); err != nil {
+				return err
+			}
+			tables[row.Table] = of
+		}
+		old, is := row.cells[0], row.cells[1]
+		row.cells = [2][]any{}
+		row.Key = columns{}
+		for i, c := range of {
+			switch {
+			case old == nil:
+				row.New = with(row.New, c.Name, is[i])
+			case is == nil:
+				row.Old = with(row.Old, c.Name, old[i])
+			case !same(old[i], is[i]):
+				row.Old, row.New = with(row.Old, c.Name, old[i]), with(row.New, c.Name, is[i])
+			}
+			if c.PK > 0 {
+				if is != nil {
+					row.Key[c.Name] = cell{is[i]}
+				} else {
+					row.Key[c.Name] = cell{old[i]}
+				}
+			}
+		}
+		if len(row.Old)+len(row.New) > 0 {
+			kept = append(kept, row)
+		}
+	}
+	r.rows = kept
+	return nil
+}
+
+func with(c columns, name string, v any) columns {
+	if c == nil {
+		c = columns{}
+	}
+	c[name] = cell{v}
+	return c
+}
+
+func same(a, b any) bool {
+	x, ok1 := a.([]byte)
+	y, ok2 := b.([]byte)
+	if ok1 && ok2 {
+		return bytes.Equal(x, y)
+	}
+	return !ok1 && !ok2 && a == b
+}
+
+// Undoable does a change of a studio, whatever functions of the store it takes, as a whole or not
+// at all, and keeps how it is taken back. What says what was done. The number is that of the
+// change in the journal; 0 where nothing was changed, or too much to be kept. What f reads with its
+// context is as f has changed it so far.
+func (s *Store) Undoable(ctx context.Context, studio int64, what func() string, now Instant, f func(ctx context.Context) error) (id int64, err error) {
+	err = s.recorded(ctx, func(ctx context.Context, _ *sqlx.Tx) error { return f(ctx) }, func(tx *sqlx.Tx, rows []rowChange) error {
+		id, err = keepChange(ctx, tx, studio, what(), now, rows)
+		return err
+	})
+	return id, err
+}
+
+func keepChange(ctx context.Context, tx *sqlx.Tx, studio int64, what string, now Instant, rows []rowChange) (int64, error) {
+	if len(rows) == 0 {
+		return 0, nil
+	}
+	text, err := json.Marshal(rows)
+	if err != nil {
+		return 0, err
+	}
+	id, err := insert(ctx, tx, "INSERT INTO journal (studio_id, at, what, rows) VALUES (:studio, :now, :what, :rows)",
+		args{"studio": studio, "now": now, "what": what, "rows": string(text)})
+	if err != nil {
+		return 0, err
+	}
+	about := map[int64]bool{}
+	of := map[string][]int64{} // what belongs to students by its number
+	for i := range rows {
+		r := &rows[i]
+		for _, c := range []columns{r.Key, r.Old, r.New} {
+			switch {
+			case r.Table == "students":
+				about[c.number("id")] = true
+			case r.Table == "tags" && c["kind"].v == "student":
+				about[c.number("of_id")] = true
+			}
+			about[c.number("student_id")] = true
+			of["assignments"] = append(of["assignments"], c.number("assignment_id"))
+			of["hours"] = append(of["hours"], c.number("hour_id"))
+		}
+		if r.Table == "assignments" || r.Table == "hours" || r.Table == "words" || r.Table == "entries" {
+			of[r.Table] = append(of[r.Table], r.Key.number("id"))
+		}
+	}
+	for table, ids := range of {
+		owners, err := list[int64](ctx, tx, "SELECT DISTINCT student_id FROM "+table+" WHERE studio_id = :studio AND id IN (SELECT value FROM json_each(:ids))",
+			args{"studio": studio, "ids": numbersOf(ids)})
+		if err != nil {
+			return 0, err
+		}
+		for _, student := range owners {
+			about[student] = true
+		}
+	}
+	delete(about, 0)
+	for student := range about {
+		if err := run(ctx, tx, "INSERT INTO journal_students (change_id, student_id) VALUES (:id, :student)", args{"id": id, "student": student}); err != nil {
+			return 0, err
+		}
+	}
+	return id, nil
+}
+
+func (c columns) number(name string) int64 {
+	n, _ := c[name].v.(int64)
+	return n
+}
+
+// Journaled is a change of a studio in its journal.
+type Journaled struct {
+	ID       int64
+	StudioID int64 `db:"studio_id"`
+	At       Instant
+	What     string
+	UndoneAt Instant `db:"undone_at"` // 0 is not
+}
+
+// Changes lists what was changed in a studio, the newest first, as many from the offset on as are
+// asked for.
+func (s *Store) Changes(ctx context.Context, studio int64, most, offset int) ([]Journaled, error) {
+	return list[Journaled](ctx, s.read, `SELECT id, studio_id, at, what, undone_at FROM journal WHERE studio_id = :studio
+		ORDER BY at DESC, id DESC LIMIT :most OFFSET :offset`, args{"studio": studio, "most": limit(most), "offset": offset})
+}
+
+// Undo takes a change back, where all that it made is still so: otherwise it answers ErrChanged
+// and leaves everything. That is a change itself, called what.
+func (s *Store) Undo(ctx context.Context, studio, id int64, what func(Journaled) string, now Instant) (of Journaled, undo int64, err error) {
+	var want int
+	err = s.recorded(ctx, func(ctx context.Context, tx *sqlx.Tx) error {
+		kept, err := get[struct {
+			Journaled
+			Rows string
+		}](ctx, tx, "SELECT * FROM journal WHERE studio_id = :studio AND id = :id", args{"studio": studio, "id": id})
+		if err != nil {
+			return err
+		}
+		of = kept.Journaled
+		if of.UndoneAt > 0 {
+			return ErrChanged
+		}
+		var rows []rowChange
+		if err := json.Unmarshal([]byte(kept.Rows), &rows); err != nil {
+			return err
+		}
+		want = len(rows)
+		if _, err := tx.ExecContext(ctx, "PRAGMA defer_foreign_keys = 1"); err != nil { // rows come back before those that they belong to
+			return err
+		}
+		for r := range backward(rows) {
+			if err := r.takeBack(ctx, tx); err != nil {
+				return err
+			}
+		}
+		if err := remake(ctx, tx, studio, rows); err != nil {
+			return err
+		}
+		return change(ctx, tx, "UPDATE journal SET undone_at = :now WHERE studio_id = :studio AND id = :id", args{"studio": studio, "id": id, "now": now})
+	}, func(tx *sqlx.Tx, rows []rowChange) error {
+		if len(rows) != want { // more went with them than had come
+			return ErrChanged
+		}
+		undo, err = keepChange(ctx, tx, studio, what(of), now, rows)
+		return err
+	})
+	var broken *sqlite.Error
+	const constraint = 19 // a row is there again, or one that it needs is gone
+	if errors.As(err, &broken) && broken.Code()&0xff == constraint {
+		err = ErrChanged
+	}
+	return of, undo, err
+}
+
+// backward are the rows in the order in which they are taken back: the last first, but a row that is
+// gone before those that went with it.
+func backward(rows []rowChange) iter.Seq[*rowChange] {
+	return func(yield func(*rowChange) bool) {
+		for end := len(rows); end > 0; {
+			begin := end - 1
+			for begin > 0 && rows[begin].Deep {
+				begin--
+			}
+			group := rows[begin:end]
+			end = begin
+			if group[0].New != nil {
+				slices.Reverse(group)
+			}
+			for i := range group {
+				if !yield(&group[i]) {
+					return
+				}
+			}
+		}
+	}
+}
+
+// takeBack makes a row again as it was.
+func (r *rowChange) takeBack(ctx context.Context, tx *sqlx.Tx) error {
+	a, n := args{}, 0
+	bind := func(c columns, between, is string) string {
+		var parts []string
+		for name, v := range c {
+			n++
+			key := fmt.Sprintf("v%d", n)
+			a[key] = v.v
+			parts = append(parts, name+is+":"+key)
+		}
+		return strings.Join(parts, between)
+	}
+	query := ""
+	switch {
+	case r.Old == nil:
+		query = "DELETE FROM " + r.Table + " WHERE " + bind(r.New, " AND ", " IS ")
+	case r.New == nil:
+		names := make([]string, 0, len(r.Old))
+		values := make([]string, 0, len(r.Old))
+		for name, v := range r.Old {
+			n++
+			key := fmt.Sprintf("v%d", n)
+			a[key] = v.v
+			names, values = append(names, name), append(values, ":"+key)
+		}
+		query = "INSERT INTO " + r.Table + " (" + strings.Join(names, ", ") + ") VALUES (" + strings.Join(values, ", ") + ")"
+	default:
+		query = "UPDATE " + r.Table + " SET " + bind(r.Old, ", ", " = ") + " WHERE " + bind(r.Key, " AND ", " IS ") + " AND " + bind(r.New, " AND ", " IS ")
+	}
+	err := change(ctx, tx, query, a)
+	if errors.Is(err, ErrNotFound) {
+		err = ErrChanged
+	}
+	return err
+}
+
+// remake has what is worked out of some rows made again.
+func remake(ctx context.Context, tx *sqlx.Tx, studio int64, rows []rowChange) error {
+	students, songs, assignments, all := map[int64]bool{}, map[int64]bool{}, map[int64]bool{}, false
+	for i := range rows {
+		r := &rows[i]
+		switch r.Table {
+		case "studios":
+			all = true
+		case "students":
+			students[r.Key.number("id")] = true
+		case "songs":
+			songs[r.Key.number("id")] = true
+		case "assignments":
+			assignments[r.Key.number("id")] = true
+		case "assignment_parts", "entries":
+			assignments[max(r.Key.number("assignment_id"), r.Old.number("assignment_id"), r.New.number("assignment_id"))] = true
+			if r.Table == "entries" && r.Old != nil && r.New != nil { // one that was mended names it in neither
+				of, err := list[int64](ctx, tx, "SELECT assignment_id FROM entries WHERE studio_id = :studio AND id = :id", args{"studio": studio, "id": r.Key.number("id")})
+				if err != nil {
+					return err
+				}
+				for _, id := range of {
+					assignments[id] = true
+				}
+			}
+		}
+	}
+	delete(assignments, 0)
+	if all {
+		if err := stale(ctx, tx, studio, 0); err != nil {
+			return err
+		}
+		if err := restand(ctx, tx, studio); err != nil {
+			return err
+		}
+	}
+	for id := range students {
+		if err := errors.Join(stale(ctx, tx, studio, id), staleFits(ctx, tx, studio, id, 0)); err != nil {
+			return err
+		}
+	}
+	for id := range songs {
+		if err := errors.Join(run(ctx, tx, "UPDATE song_sums SET stale = 1 WHERE studio_id = :studio AND song_id = :id", args{"studio": studio, "id": id}),
+			staleFits(ctx, tx, studio, 0, id)); err != nil {
+			return err
+		}
+	}
+	for id := range assignments {
+		if err := errors.Join(run(ctx, tx, "UPDATE assignment_sums SET stale = 1 WHERE studio_id = :studio AND assignment_id = :id", args{"studio": studio, "id": id}),
+			standAround(ctx, tx, studio, id)); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Forget takes a change out of the journal for good: it cannot be taken back any more.
+func (s *Store) Forget(ctx context.Context, studio, id int64) error {
+	if err := s.change(ctx, "DELETE FROM journal WHERE studio_id = :studio AND id = :id", args{"studio": studio, "id": id}); err != nil {
+		return err
+	}
+	return s.emptyLog(ctx)
+}
+
+// forgetStudents takes out of the journal what is about students who are not there any more.
+func forgetStudents(ctx context.Context, tx *sqlx.Tx) error {
+	return run(ctx, tx, `DELETE FROM journal WHERE id IN (SELECT change_id FROM journal_students WHERE student_id NOT IN (SELECT id FROM students))`, args{})
+}

@@ -1,0 +1,226 @@
+package studio
+
+import (
+	"context"
+	"fmt"
+	"log/slog"
+	"slices"
+	"strings"
+
+	"valleyside/core/arrange"
+	"valleyside/core/skill"
+	"valleyside/store"
+)
+
+// Songs that lead to each other: a series that shares a skill, another one like this, the way to a
+// wish.
+
+// Led is a song of a series or of a way, and how far away it is for a student.
+type Led struct {
+	store.ShelvedSong
+	Ready   skill.Ready // empty where no student is asked for
+	Rung    arrange.Rung
+	Missing []skill.Need // what is to be learnt first at the beginning
+	Teaches []skill.Need // what a stop of a way brings nearer
+	Shares  []Shared     // with a song that it is like
+}
+
+// Shared is what two songs share: a skill, or a riff, which may lie elsewhere in the other.
+type Shared struct {
+	Kind  skill.Kind
+	Key   string
+	Name  string
+	There string // what a riff is called in the other song; empty for what is the same
+}
+
+// mostLed is how many songs a series or a list of like ones has.
+const mostLed = 40
+
+// literal are the rungs on which a song is what it is, of all that it asks for.
+func literal(all []Needed) (on []Needed) {
+	for _, n := range all {
+		if n.Rung.Literal() {
+			on = append(on, n)
+		}
+	}
+	return on
+}
+
+// shelfSongs are songs of a shelf as core/skill compares them, with the rungs of each; of those
+// that ask for a skill the rungs alone on which they do, and none without any.
+func shelfSongs(list []store.ShelvedSong, read shelfRead, only *skill.ID) (songs []skill.Song, rows []store.ShelvedSong, rungs [][]arrange.Rung) {
+	for _, row := range list {
+		s := skill.Song{ID: row.SongID, Grade: row.Grade}
+		var of []arrange.Rung
+		for _, n := range literal(read.of(row.Needs)) {
+			if only != nil && only.Kind != riffs && !slices.ContainsFunc(n.Needs, func(need skill.Need) bool { return need.ID == *only }) {
+				continue
+			}
+			s.On, of = append(s.On, n.Needs), append(of, n.Rung)
+		}
+		if len(s.On) > 0 {
+			songs, rows, rungs = append(songs, s), append(rows, row), append(rungs, of)
+		}
+	}
+	return songs, rows, rungs
+}
+
+// has is what a student has, as the shelf compares it.
+func (h *House) has(ctx context.Context, st *store.Student, read shelfRead) (skill.Has, error) {
+	learnt, err := h.Store.LearntParts(ctx, st.StudioID, st.ID)
+	return hasOf(st, learnt, read), err
+}
+
+// Series lists the songs of a studio that ask for a skill, or have a riff: for a student in the order in which they learn
+// them, with nil from easy to hard as written.
+func (h *House) Series(ctx context.Context, studio int64, st *store.Student, id skill.ID) (list []Led, err error) {
+	rows, err := h.Store.SongsWithSkill(ctx, studio, idOf(st), string(id.Kind), id.Key, mostLed)
+	if err != nil {
+		return nil, err
+	}
+	return h.led(ctx, st, rows, &id, true)
+}
+
+func idOf(st *store.Student) int64 {
+	if st == nil {
+		return 0
+	}
+	return st.ID
+}
+
+// led compares songs with what a student has; sorted puts them in the order of a series.
+func (h *House) led(ctx context.Context, st *store.Student, rows []store.ShelvedSong, only *skill.ID, sorted bool) (list []Led, err error) {
+	if st == nil {
+		for _, row := range rows {
+			list = append(list, Led{ShelvedSong: row})
+		}
+		return list, nil
+	}
+	read := shelfRead{}
+	has, err := h.has(ctx, st, read)
+	if err != nil {
+		return nil, err
+	}
+	err = h.guard(ctx, "The songs for "+st.Name, []slog.Attr{slog.Int64("student", st.ID)}, func() error {
+		songs, rows, rungs := shelfSongs(rows, read, only)
+		placed := has.Series(songs)
+		if !sorted {
+			slices.SortFunc(placed, func(a, b skill.Placed) int { return a.Song - b.Song })
+		}
+		for _, p := range placed {
+			list = append(list, Led{ShelvedSong: rows[p.Song], Ready: p.Ready, Rung: rungs[p.Song][p.On], Missing: p.Missing})
+		}
+		return nil
+	})
+	return list, err
+}
+
+// Like lists songs that are like one, what shares most with it and what is rare first, with what they
+// share; for a student with how far away each is.
+func (h *House) Like(ctx context.Context, studio int64, st *store.Student, song int64, most int) ([]Led, error) {
+	rows, err := h.Store.SongsLike(ctx, studio, idOf(st), song, most)
+	if err != nil {
+		return nil, err
+	}
+	list, err := h.led(ctx, st, rows, nil, false)
+	if err != nil {
+		return nil, err
+	}
+	own, err := h.Store.SkillsOf(ctx, studio, song)
+	if err != nil {
+		return nil, err
+	}
+	for i := range list {
+		theirs, err := h.Store.SkillsOf(ctx, studio, list[i].SongID)
+		if err != nil {
+			return nil, err
+		}
+		list[i].Shares = sharedBy(own, theirs)
+	}
+	return list, nil
+}
+
+// telling is in which order what songs share is told: what makes two songs alike first.
+var telling = []skill.Kind{riffs, skill.Change, skill.Scale, skill.Shape, skill.Rhythm, skill.Technique, skill.Tuning, skill.Family}
+
+func sharedBy(own, theirs []store.SongSkill) (list []Shared) {
+	for _, a := range own {
+		i := slices.IndexFunc(theirs, func(b store.SongSkill) bool { return a.Kind == b.Kind && a.Key == b.Key })
+		if i < 0 {
+			continue
+		}
+		s := Shared{Kind: skill.Kind(a.Kind), Key: a.Key, Name: a.Name}
+		if s.Kind == riffs {
+			s.There = theirs[i].Name
+		}
+		list = append(list, s)
+	}
+	slices.SortStableFunc(list, func(a, b Shared) int { return slices.Index(telling, a.Kind) - slices.Index(telling, b.Kind) })
+	return list
+}
+
+// WayTo is the shortest way of songs that leads a student to a song, which is the last of it; it is
+// empty where none leads there.
+func (h *House) WayTo(ctx context.Context, st *store.Student, song int64) (way []Led, err error) {
+	shelf, err := h.Store.Shelf(ctx, st.StudioID, st.ID)
+	if err != nil {
+		return nil, err
+	}
+	read := shelfRead{}
+	has, err := h.has(ctx, st, read)
+	if err != nil {
+		return nil, err
+	}
+	songs, rows, rungs := shelfSongs(shelf, read, nil)
+	wish := slices.IndexFunc(rows, func(s store.ShelvedSong) bool { return s.SongID == song })
+	if wish < 0 {
+		return nil, nil
+	}
+	err = h.guard(ctx, "The way to "+rows[wish].Title, []slog.Attr{slog.Int64("student", st.ID), slog.Int64("song", song)}, func() error {
+		stops, _ := has.Way(songs, wish)
+		for _, s := range stops {
+			ready, missing := has.Compare(songs[s.Song].On[s.On])
+			way = append(way, Led{ShelvedSong: rows[s.Song], Ready: ready, Rung: rungs[s.Song][s.On], Missing: missing, Teaches: s.Teaches})
+			has.With(songs[s.Song].On[s.On])
+		}
+		return nil
+	})
+	return way, err
+}
+
+// TaughtBy says which step of the lesson of a song teaches something that it asks for.
+func TaughtBy(n *skill.Need) string {
+	switch n.Kind {
+	case skill.Shape, skill.Family:
+		return "the step of the shape"
+	case skill.Change:
+		return "the step of the change"
+	case skill.Rhythm:
+		return "the step of the rhythm, on muted strings"
+	case skill.Pace:
+		return "its pieces, faster from step to step"
+	case skill.Technique:
+		if strings.Contains(n.Name, "barre") || strings.Contains(n.Name, "finger") || strings.Contains(n.Name, "octave") {
+			return "the steps of its shapes"
+		}
+		return "the drill of its hardest piece"
+	case skill.Scale:
+		return "its pieces, slowly"
+	}
+	return ""
+}
+
+// Stops says in words what a way goes through: of each song but the last what it teaches.
+func Stops(way []Led) (stops store.Names) {
+	for i, l := range way {
+		if i == len(way)-1 {
+			break
+		}
+		text := l.Title
+		if len(l.Teaches) > 0 {
+			text += fmt.Sprintf(" (%s)", l.Teaches[0].Name)
+		}
+		stops = append(stops, text)
+	}
+	return stops
+}
