@@ -76,6 +76,7 @@ type given struct {
 	course map[string]course
 	plan   lesson.Plan // what the teacher has changed in its steps
 	steps  int         // so many of them are done
+	ended  int         // weeks ago; 0 is not
 }
 
 // course is how the practice of a part went.
@@ -89,7 +90,7 @@ type course struct {
 var students = []student{
 	{"Odalys", "9, plays a three-quarter guitar, likes trains", 68, 578, 3, false, true, false, hand.ThreeFingers | hand.Barres | hand.Bends | hand.PalmMuting, "", 10, 0, "15:30", []given{
 		{"copper-kettle", "Copper Kettle, slowly", 72, map[string]arrange.Rung{"Tune": "one-finger", "Lid": "one-finger"}, 4,
-			map[string]course{"Tune": {40, 68, 14, 1, "growing"}, "Lid": {44, 50, 6, 2, "growing"}}, lesson.Plan{}, 0},
+			map[string]course{"Tune": {40, 68, 14, 1, "growing"}, "Lid": {44, 50, 6, 2, "growing"}}, lesson.Plan{}, 0, 0},
 	}},
 	{"Bram", "11, two years in, wants it loud", 88, 620, 4, false, false, false, hand.ThreeFingers | hand.Barres, "power chords", 15, 0, "16:15", []given{
 		{"slate-roof", "Slate Roof, two fingers of rain", 108, map[string]arrange.Rung{"Riff": "as-written", "Rain": "two-note", "Hail": "one-finger"}, 5,
@@ -98,34 +99,36 @@ var students = []student{
 				Set: map[lesson.StepID]lesson.Wish{{Kind: lesson.Whole, Part: 1}: {Title: "Riff", Goal: 80, Words: "with the drum track, not faster"}},
 				Own: []lesson.Own{{ID: 1, After: lesson.StepID{Kind: lesson.Whole, Part: 1}, Title: "Rain on the palm", Words: "the edge of the palm at the bridge; move it until it thuds",
 					Sheet: "title: Rain on the palm\n\nStep:\nmute: palm\n| 0E 0E 0E 0E 0E 0E 0E 0E |\n", Start: 70, Goal: 90, Passes: 3, Minutes: 4}},
-			}, 0},
+			}, 0, 0},
 	}},
 	{"Yuna", "13, came from the violin, reads quickly", 96, 628, 6, true, true, false, 0, "open chords, octaves", 15, 1, "16:15", []given{
 		{"ferry-bell", "Ferry Bell", 66, map[string]arrange.Rung{"Crossing": "as-written", "Far Bank": "as-written"}, 3,
-			map[string]course{"Crossing": {38, 58, 11, 0, "growing"}, "Far Bank": {40, 66, 9, 1, "learnt"}}, lesson.Plan{}, 0},
-		{"paper-lanterns", "Paper Lanterns", 92, map[string]arrange.Rung{"Verse": "as-written", "Chorus": "two-note"}, 1, nil, lesson.Plan{}, 0},
+			map[string]course{"Crossing": {38, 58, 11, 0, "growing"}, "Far Bank": {40, 66, 9, 1, "learnt"}}, lesson.Plan{}, 0, 0},
+		{"paper-lanterns", "Paper Lanterns", 92, map[string]arrange.Rung{"Verse": "as-written", "Chorus": "two-note"}, 1, nil, lesson.Plan{}, 0, 0},
 	}},
 	{"Teodor", "15, writes his own riffs in odd times", 118, 648, 8, false, false, false, hand.Harmonics, "open chords, power chords, barre chords, octaves", 30, 2, "17:00", []given{
 		{"seven-stairs", "Seven Stairs", 252, map[string]arrange.Rung{"Climb": "as-written", "Landing": "three-note"}, 6,
-			map[string]course{"Climb": {140, 236, 18, 2, "growing"}, "Landing": {180, 252, 8, 3, "learnt"}}, lesson.Plan{}, 0},
+			map[string]course{"Climb": {140, 236, 18, 2, "growing"}, "Landing": {180, 252, 8, 3, "learnt"}}, lesson.Plan{}, 0, 0},
 	}},
 	{"Saskia", "17, sings, wants to accompany herself", 104, 648, 6, false, true, false, hand.Barres, "C, G, Am, D, Em", 20, 0, "17:45", []given{
 		{"sundial", "Sundial, to sing to", 96, map[string]arrange.Rung{"Morning": "as-written", "Noon": "one-finger"}, 5,
-			map[string]course{"Morning": {50, 84, 15, 0, "growing"}, "Noon": {60, 70, 5, 12, "growing"}}, lesson.Plan{}, 0},
+			map[string]course{"Morning": {50, 84, 15, 0, "growing"}, "Noon": {60, 70, 5, 12, "growing"}}, lesson.Plan{}, 0, 0},
 		{"two-lamps", "Two Lamps", 88, map[string]arrange.Rung{"First Lamp": "as-written", "Both": "as-written"}, 2,
-			map[string]course{"Both": {56, 80, 7, 1, "growing"}}, lesson.Plan{}, 4},
+			map[string]course{"Both": {56, 80, 7, 1, "growing"}}, lesson.Plan{}, 4, 0},
+		{"weir-gate", "Weir Gate, first chords", 80, map[string]arrange.Rung{"Opening": "as-written", "Verse": "as-written"}, 8,
+			map[string]course{"Opening": {50, 80, 9, 26, "learnt"}, "Verse": {44, 80, 10, 24, "learnt"}}, lesson.Plan{}, 0, 3},
 	}},
 	{"Kofi", "22, plays bass in a band, new to chords", 126, 648, 9, false, false, false, hand.ThreeFingers | hand.Barres, "power chords", 20, 3, "18:30", []given{
 		{"night-bus-nine", "Night Bus Nine", 120, map[string]arrange.Rung{"Stop": "as-written", "Ride": "two-note"}, 4,
-			map[string]course{"Stop": {80, 124, 12, 2, "learnt"}, "Ride": {70, 104, 9, 2, "growing"}}, lesson.Plan{}, 0},
+			map[string]course{"Stop": {80, 124, 12, 2, "learnt"}, "Ride": {70, 104, 9, 2, "growing"}}, lesson.Plan{}, 0, 0},
 	}},
 	{"Alder", "34, evenings only, a stiff ring finger", 108, 648, 5, false, true, false, 0, "open chords, seventh chords", 15, 1, "19:15", []given{
 		{"long-meadow", "Long Meadow", 70, map[string]arrange.Rung{"Grass": "as-written", "Hedge": "one-finger"}, 5,
-			map[string]course{"Grass": {44, 60, 9, 10, "growing"}}, lesson.Plan{}, 0},
+			map[string]course{"Grass": {44, 60, 9, 10, "growing"}}, lesson.Plan{}, 0, 0},
 	}},
 	{"Rosalind", "61, began last winter, patient", 92, 648, 4, false, false, true, hand.Bends | hand.Vibrato, "Em, Am", 10, 4, "11:00", []given{
 		{"corner-lamp-shuffle", "Corner Lamp Shuffle", 96, map[string]arrange.Rung{"Walk": "as-written", "Turn": "one-finger"}, 6,
-			map[string]course{"Walk": {48, 88, 20, 0, "growing"}, "Turn": {50, 60, 6, 3, "stuck"}}, lesson.Plan{}, 0},
+			map[string]course{"Walk": {48, 88, 20, 0, "growing"}, "Turn": {50, 60, 6, 3, "stuck"}}, lesson.Plan{}, 0, 0},
 	}},
 	{"Ilse", "starts next week", 110, 648, 5, false, false, false, 0, "", 10, 5, "10:15", nil},
 }
@@ -149,26 +152,30 @@ func Fill(ctx context.Context, st *store.Store, now time.Time) error {
 			return fmt.Errorf("demo song %s: %w", name, err)
 		}
 	}
+	who := map[string]int64{}
 	for i, s := range students {
-		if err := addStudent(ctx, house, home, ids, s, now, rand.New(rand.NewPCG(7, uint64(i)))); err != nil {
+		if who[s.name], err = addStudent(ctx, house, home, ids, s, now, rand.New(rand.NewPCG(7, uint64(i)))); err != nil {
 			return fmt.Errorf("demo student %s: %w", s.name, err)
 		}
+	}
+	if err := keep(ctx, st, home, ids, who, now); err != nil {
+		return fmt.Errorf("demo: %w", err)
 	}
 	return house.Catch(ctx, home, nil)
 }
 
-func addStudent(ctx context.Context, house *studio.House, home int64, songs map[string]int64, s student, now time.Time, r *rand.Rand) error {
+func addStudent(ctx context.Context, house *studio.House, home int64, songs map[string]int64, s student, now time.Time, r *rand.Rand) (int64, error) {
 	st := house.Store
 	id, err := st.AddStudent(ctx, store.Student{StudioID: home, Name: s.name, About: s.about, Reach: s.reach, Scale: s.scale,
 		NotesPerSecond: s.nps, LeftHanded: s.left, Acoustic: s.acoustic, NoLittle: s.noLittle,
 		Picking: string(hand.Alternate), Unlearnt: s.unlearnt.String(), Known: s.known, Minutes: s.minutes, LessonDay: (int(now.Weekday()) + s.ahead) % 7, LessonTime: s.time,
 		CreatedAt: store.At(now.AddDate(0, -2, 0))})
 	if err != nil {
-		return err
+		return 0, err
 	}
 	if s.lessons != nil {
 		if _, err := st.AddLink(ctx, home, id, "", store.At(now.AddDate(0, -1, 0))); err != nil {
-			return err
+			return 0, err
 		}
 	}
 	for _, g := range s.lessons {
@@ -179,12 +186,12 @@ func addStudent(ctx context.Context, house *studio.House, home int64, songs map[
 		}
 		lesson, err := st.AddLesson(ctx, l)
 		if err != nil {
-			return err
+			return 0, err
 		}
 		assigned := now.AddDate(0, 0, -7*g.weeks)
 		assignment, err := house.Give(ctx, home, lesson, id, store.At(assigned))
 		if err != nil {
-			return err
+			return 0, err
 		}
 		var entries []store.Entry
 		for i := range song.Parts {
@@ -193,10 +200,15 @@ func addStudent(ctx context.Context, house *studio.House, home int64, songs map[
 			entries = append(entries, practise(e, g.course[p.Name], target(song.Tempo, p.Tempo, g.tempo), assigned, now, r)...)
 		}
 		if err := st.AddEntries(ctx, append(entries, steps(house, home, id, assignment, song, l, s, g.steps, now)...)); err != nil {
-			return err
+			return 0, err
+		}
+		if g.ended > 0 {
+			if err := finish(ctx, st, home, id, assignment, now.AddDate(0, 0, -7*g.ended)); err != nil {
+				return 0, err
+			}
 		}
 	}
-	return talk(ctx, st, home, id, s, now)
+	return id, talk(ctx, st, home, id, s, now)
 }
 
 // steps makes up the entries of the first steps of a lesson, one a day, each as clean as

@@ -64,7 +64,7 @@ for (const [name, viewport, scale] of [["a wide window", { width: 1280, height: 
     await signIn(page);
     const link = await studentLink(page, "Saskia");
     for (const view of ["/", "/songs", "/songs/bring", "/notation", "/songs/11", "/songs/11/rungs?part=Opening&rung=one-finger", "/songs/6/chords", "/songs/11/saves", "/lessons/1", "/lessons/2", "/lessons/1/handout", "/handouts",
-      "/students", "/students/1", "/students/2/songs", "/students/2/hour", "/timetable", "/timetable/month", "/desk?symbol=Am7&frets=x02210", "/settings", "/settings/codes", link, `${link}/log`]) {
+      "/students", "/students/1", "/students/8/songs", "/students/5", "/students/5/year", "/students?group=beginners", "/songs/8/about", "/lessons", "/skills?skill=family+barre+chords&student=4", "/bin", "/find?q=bar", "/students/2/hour", "/timetable", "/timetable/month", "/desk?symbol=Am7&frets=x02210", "/settings", "/settings/codes", link, `${link}/log`]) {
       await page.goto(view);
       await page.waitForLoadState("networkidle");
       found.push(await walk(page, view.replace(/[\w-]{22}/, "…")));

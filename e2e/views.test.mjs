@@ -17,7 +17,7 @@ const accessible = async (page, name) => {
 // The teacher's views, by their addresses in the demo.
 const views = ["/", "/songs", "/songs/bring", "/notation", "/songs/1", "/songs/1/saves", "/songs/1/rungs", "/songs/11/rungs?part=Gate&rung=octave&student=2&tempo=80",
   "/songs/6/chords?school=drone&capo=2&tuning=drop+D", "/songs/8/chords",
-  "/desk?symbol=F%23m7b5&frets=x32010&to=drop+D&heard=435&as=A4&chords=Am+F+E7", "/lessons/1", "/lessons/2", "/lessons/1/handout", "/handouts", "/students", "/students/2", "/students/9", "/students/2/songs", "/students/2/hour", "/students/9/hour", "/timetable", "/timetable/month", "/settings", "/nowhere"];
+  "/desk?symbol=F%23m7b5&frets=x32010&to=drop+D&heard=435&as=A4&chords=Am+F+E7", "/lessons/1", "/lessons/2", "/lessons/1/handout", "/handouts", "/students", "/students/2", "/students/9", "/students/2/songs", "/students/8/songs", "/students/5/year", "/students?group=beginners", "/songs?tag=waltz", "/songs/8/about", "/lessons", "/skills", "/skills?skill=family+barre+chords&student=4", "/bin", "/find?q=bar", "/students/2/hour", "/students/9/hour", "/timetable", "/timetable/month", "/settings", "/nowhere"];
 
 for (const colorScheme of ["light", "dark"]) {
   test(`every view in the ${colorScheme} theme`, async () => {

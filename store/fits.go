@@ -132,6 +132,12 @@ func (s *Store) CountFits(ctx context.Context, studio, student int64) ([]FitCoun
 		WHERE f.studio_id = :studio AND f.student_id = :student GROUP BY f.ready`, args{"studio": studio, "student": student})
 }
 
+// FitOf is how far away a song is for a student.
+func (s *Store) FitOf(ctx context.Context, studio, student, song int64) (SongFit, error) {
+	return get[SongFit](ctx, s.read, "SELECT * FROM song_fits WHERE studio_id = :studio AND student_id = :student AND song_id = :song AND ready <> ''",
+		args{"studio": studio, "student": student, "song": song})
+}
+
 // FitsOfSong lists how far away a song is for some students.
 func (s *Store) FitsOfSong(ctx context.Context, studio, song int64) ([]SongFit, error) {
 	return list[SongFit](ctx, s.read, "SELECT * FROM song_fits WHERE studio_id = :studio AND song_id = :song AND ready <> ''", args{"studio": studio, "song": song})

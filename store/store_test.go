@@ -417,6 +417,7 @@ func TestStudiosAreApart(t *testing.T) {
 		"songs to fit":          count(s.UnfitSongs(ctx, two, g.student)),
 		"learnt":                count(s.LearntParts(ctx, two, g.student)),
 		"fits":                  count(s.FitsOf(ctx, two, g.student, "", 9, 0)),
+		"a fit":                 len(first(s.FitOf(ctx, two, g.student, g.song)).Ready),
 		"fits of a song":        count(s.FitsOfSong(ctx, two, g.song)),
 		"fits counted":          count(s.CountFits(ctx, two, g.student)),
 		"found":                 count(s.Find(ctx, two, "song pia lesson", 9)) + count(s.Find(ctx, two, "Song", 9)) + count(s.Find(ctx, two, "Pia", 9)),

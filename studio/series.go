@@ -21,7 +21,7 @@ type Led struct {
 	Ready   skill.Ready // empty where no student is asked for
 	Rung    arrange.Rung
 	Missing []skill.Need // what is to be learnt first at the beginning
-	Teaches []skill.Need // what a stop of a way brings nearer
+	Things  int          // how many new things a stop of a way has
 	Shares  []Shared     // with a song that it is like
 }
 
@@ -159,8 +159,8 @@ func sharedBy(own, theirs []store.SongSkill) (list []Shared) {
 	return list
 }
 
-// WayTo is the shortest way of songs that leads a student to a song, which is the last of it; it is
-// empty where none leads there.
+// WayTo is the way of songs that leads a student to a song, which is the last of it, and the only
+// one where no other brings it nearer; it is empty where the song is not on the shelf.
 func (h *House) WayTo(ctx context.Context, st *store.Student, song int64) (way []Led, err error) {
 	shelf, err := h.Store.Shelf(ctx, st.StudioID, st.ID)
 	if err != nil {
@@ -177,11 +177,8 @@ func (h *House) WayTo(ctx context.Context, st *store.Student, song int64) (way [
 		return nil, nil
 	}
 	err = h.guard(ctx, "The way to "+rows[wish].Title, []slog.Attr{slog.Int64("student", st.ID), slog.Int64("song", song)}, func() error {
-		stops, _ := has.Way(songs, wish)
-		for _, s := range stops {
-			ready, missing := has.Compare(songs[s.Song].On[s.On])
-			way = append(way, Led{ShelvedSong: rows[s.Song], Ready: ready, Rung: rungs[s.Song][s.On], Missing: missing, Teaches: s.Teaches})
-			has.With(songs[s.Song].On[s.On])
+		for _, s := range has.Way(songs, wish) {
+			way = append(way, Led{ShelvedSong: rows[s.Song], Rung: rungs[s.Song][s.On], Missing: s.New, Things: s.Things})
 		}
 		return nil
 	})
@@ -210,15 +207,16 @@ func TaughtBy(n *skill.Need) string {
 	return ""
 }
 
-// Stops says in words what a way goes through: of each song but the last what it teaches.
+// Stops says in words what a way goes through before its end, of each song what comes first in it;
+// nothing where the end is the only one.
 func Stops(way []Led) (stops store.Names) {
 	for i, l := range way {
 		if i == len(way)-1 {
 			break
 		}
 		text := l.Title
-		if len(l.Teaches) > 0 {
-			text += fmt.Sprintf(" (%s)", l.Teaches[0].Name)
+		if len(l.Missing) > 0 {
+			text += fmt.Sprintf(" (%s)", l.Missing[0].Name)
 		}
 		stops = append(stops, text)
 	}

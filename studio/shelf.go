@@ -157,6 +157,16 @@ func hasOf(st *store.Student, learnt []store.LearntPart, read shelfRead) skill.H
 	return has
 }
 
+// WithoutChanges leaves out changes where there is anything else: they are learnt with their
+// shapes.
+func WithoutChanges(missing []skill.Need) []skill.Need {
+	isChange := func(n skill.Need) bool { return n.Kind == skill.Change }
+	if rest := slices.DeleteFunc(slices.Clone(missing), isChange); len(rest) > 0 {
+		return rest
+	}
+	return missing
+}
+
 // bestFit is how far away a song is: as it is meant where that is ready or one thing away, else on
 // the first simpler rung that is. Whoever plays chords does not play a song of chords with one
 // finger: it comes later.
@@ -165,7 +175,7 @@ func bestFit(has *skill.Has, all []Needed) store.SongFit {
 	for i, n := range all {
 		ready, missing := has.Compare(n.Needs)
 		fits[i] = store.SongFit{Ready: string(ready), Rung: n.Rung}
-		for _, m := range missing {
+		for _, m := range WithoutChanges(missing) {
 			fits[i].Missing = append(fits[i].Missing, m.Name)
 		}
 	}

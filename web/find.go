@@ -5,6 +5,7 @@ import (
 	"html/template"
 	"net/http"
 	"net/url"
+	"slices"
 	"strings"
 
 	"github.com/labstack/echo/v5"
@@ -63,7 +64,10 @@ func (s *office) findIn(c *echo.Context, v *findView) error {
 	}
 	of := map[store.FoundKind][]foundLine{}
 	for _, f := range found {
-		line := foundLine{Title: f.Title, Excerpt: excerpt(f.Excerpt)}
+		line := foundLine{Title: f.Title}
+		if !inTitle(v.Words, f.Title) {
+			line.Excerpt = excerpt(f.Excerpt)
+		}
 		if f.Archived {
 			line.Beside = "put away"
 		}
@@ -114,6 +118,18 @@ func (s *office) findIn(c *echo.Context, v *findView) error {
 		v.Groups = append(v.Groups, g)
 	}
 	return nil
+}
+
+// inTitle tells whether all words that are looked for begin words of a title: then it says why it
+// was found.
+func inTitle(words, title string) bool {
+	in := strings.Fields(strings.ToLower(title))
+	for _, w := range strings.Fields(strings.ToLower(words)) {
+		if !slices.ContainsFunc(in, func(t string) bool { return strings.HasPrefix(t, w) }) {
+			return false
+		}
+	}
+	return true
 }
 
 // excerpt marks the words that were found.

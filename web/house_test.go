@@ -17,7 +17,7 @@ import (
 )
 
 // everyPage are the pages of a studio with one song, one lesson and one student.
-var everyPage = []string{"/", "/songs", "/songs/1", "/songs/1/rungs", "/songs/1/chords", "/songs/1/saves", "/lessons/1", "/lessons/1?student=1", "/lessons/1/handout?student=1", "/handouts", "/students", "/students/1", "/students/1/songs", "/students/1/hour", "/timetable", "/timetable/month", "/desk", "/settings", "/settings/export", "/students/1/export"}
+var everyPage = []string{"/", "/songs", "/songs/1", "/songs/1/rungs", "/songs/1/chords", "/songs/1/saves", "/lessons/1", "/lessons/1?student=1", "/lessons/1/handout?student=1", "/handouts", "/students", "/students/1", "/students/1/songs", "/students/1/hour", "/students/1/year", "/songs/1/about", "/lessons", "/skills", "/skills?student=1", "/bin", "/find?q=pia", "/timetable", "/timetable/month", "/desk", "/settings", "/settings/export", "/students/1/export"}
 
 // given is a studio with a student who has a lesson of a song: its pages, and the student's
 // own.

@@ -62,7 +62,6 @@ type ledSong struct {
 	On     string   // the rung, in words
 	First  string   // what is to be learnt first
 	By     string   // the step that teaches it
-	Others int      // what else is missing
 	Why    []string // what it shares, or what it teaches
 	Simple string   // of one that comes later, how far away it is on a simpler rung
 	Link   string
@@ -80,14 +79,10 @@ func ledSongs(list []studio.Led, student int64) (songs []ledSong) {
 		}
 		const most = 3
 		if len(l.Missing) > 0 && l.Ready == skill.First {
-			one.First, one.By, one.Others = l.Missing[0].Name, studio.TaughtBy(&l.Missing[0]), len(l.Missing)-1
+			one.First, one.By = lacks(l.Missing, most), studio.TaughtBy(&l.Missing[0])
 		}
 		if l.Ready == skill.Later {
-			var lacks []string
-			for _, n := range l.Missing[:min(len(l.Missing), most)] {
-				lacks = append(lacks, n.Name)
-			}
-			one.First, one.Others = strings.Join(lacks, ", "), max(len(l.Missing)-most, 0)
+			one.First = lacks(l.Missing, most)
 			if on := arrange.Rung(l.FitOn); on != "" && !on.Literal() && (l.Fit == string(skill.Now) || l.Fit == string(skill.First)) {
 				one.Simple = strings.ToLower(on.Title()) + ": " + l.Fit
 			}
@@ -251,10 +246,47 @@ func (s *songbook) aboutSong(c *echo.Context) error {
 // wishView is a wish of a student, and the way to it.
 type wishView struct {
 	store.Word
-	Title string // of the song on the shelf
-	Way   []ledSong
-	Near  []ledSong // of one that no way leads to: what is like it and nearer
-	Stops store.Names
+	Title  string // of the song on the shelf
+	Way    []ledSong
+	Near   []ledSong // of one that no way leads to: what is like it and nearer
+	Stops  store.Names
+	Things int // that are new in the song itself, once the others are learnt
+	// Simple is the rung on which the song is near already, in words, and how near; empty for none.
+	Simple, SimpleReady string
+}
+
+// newThings says what is new in a song of a way.
+func newThings(l *studio.Led) string {
+	if len(l.Missing) == 0 {
+		return "nothing is new"
+	}
+	text := lacks(l.Missing, 4)
+	switch {
+	case l.Things >= skill.TooMany:
+		return "out of reach yet: " + text
+	case l.Things == 0:
+		return "learnt with it: " + text
+	case l.Things == 1:
+		return "one new thing: " + text
+	}
+	return fmt.Sprintf("%d new things, one after the other: %s", l.Things, text)
+}
+
+// lacks names what is missing, at most so much of it; changes are learnt with their shapes.
+func lacks(missing []skill.Need, most int) string {
+	rest := studio.WithoutChanges(missing)
+	var names []string
+	for _, n := range rest[:min(len(rest), most)] {
+		names = append(names, n.Name)
+	}
+	text := strings.Join(names, ", ")
+	if more := len(rest) - most; more > 0 {
+		text += fmt.Sprintf(" and %d more", more)
+	}
+	if len(rest) < len(missing) {
+		text += ", with the changes"
+	}
+	return text
 }
 
 // wishes are the songs that a student wishes for, with the ways to those that are open.
@@ -279,11 +311,15 @@ func (s *roster) wishes(c *echo.Context, st *store.Student) (list []wishView, er
 			}
 			v.Way, v.Stops = ledSongs(way, st.ID), studio.Stops(way)
 			for i := range way {
-				for _, n := range way[i].Teaches {
-					v.Way[i].Why = append(v.Way[i].Why, n.Name)
-				}
+				v.Way[i].Why = []string{newThings(&way[i])}
 			}
-			if len(way) == 0 {
+			if len(way) > 0 {
+				v.Things = way[len(way)-1].Things
+			}
+			if fit, err := s.Store.FitOf(ctx, at, st.ID, v.SongID); err == nil && !fit.Rung.Literal() && fit.Ready != string(skill.Later) {
+				v.Simple, v.SimpleReady = strings.ToLower(fit.Rung.Title()), fit.Ready
+			}
+			if len(way) == 1 && v.Things > 1 {
 				like, err := s.house.Like(ctx, at, st, v.SongID, mostLike)
 				if err != nil {
 					return nil, err

@@ -292,9 +292,26 @@ const (
 )
 
 // Compare tells how far away a song is for somebody, and what is missing, the one thing to learn
-// first at the beginning. Two shapes and their change are one thing; a scale and a rhythm are
-// learnt with the song, unless both are new.
+// first at the beginning.
 func (h *Has) Compare(needs []Need) (ready Ready, missing []Need) {
+	things, missing := h.Things(needs)
+	switch things {
+	case 0:
+		return Now, missing
+	case 1:
+		return First, missing
+	}
+	return Later, missing
+}
+
+// TooMany is how many things are missing where something is that comes with no practice of the
+// song alone: a pace far above what somebody has, or a reach.
+const TooMany = 100
+
+// Things counts what a song asks for that somebody lacks, as a teacher counts new things, and
+// lists it, what is learnt first at the beginning. Two shapes and their change are one thing; a
+// scale and a rhythm are learnt with the song, unless both are new.
+func (h *Has) Things(needs []Need) (things int, missing []Need) {
 	for i := range needs {
 		if !h.Of(&needs[i]) {
 			missing = append(missing, needs[i])
@@ -304,25 +321,21 @@ func (h *Has) Compare(needs []Need) (ready Ready, missing []Need) {
 	for _, n := range missing {
 		of[n.Kind] = append(of[n.Kind], n)
 	}
-	things := techniqueThings(of[Technique], len(of[Shape]) > 0) + shapeThings(of[Shape], of[Change]) + len(of[Rhythm])/2 + len(of[Scale])/2
+	things = techniqueThings(of[Technique], len(of[Shape]) > 0) + shapeThings(of[Shape], of[Change]) + len(of[Rhythm])/2 + len(of[Scale])/2
 	if len(of[Scale]) > 0 && len(of[Rhythm]) > 0 {
 		things++
 	}
-	beyond := len(of[Reach]) > 0 // which no practice gives
 	for _, n := range of[Pace] {
 		things++
-		beyond = beyond || n.Level > 1.5*max(h.Player.Pace(), h.Pace)
+		if n.Level > 1.5*max(h.Player.Pace(), h.Pace) {
+			things += TooMany
+		}
 	}
+	things += TooMany * len(of[Reach])
 	slices.SortStableFunc(missing, func(a, b Need) int {
 		return cmp.Compare(slices.Index(firsts, a.Kind), slices.Index(firsts, b.Kind))
 	})
-	switch {
-	case beyond || things > 1:
-		return Later, missing
-	case things == 1:
-		return First, missing
-	}
-	return Now, missing
+	return things, missing
 }
 
 // firsts is in which order what is missing is learnt.
