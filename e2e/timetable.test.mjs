@@ -27,7 +27,7 @@ test("a week is arranged", async () => {
   await page.getByText(/Moved to/).waitFor();
   assert.ok((await drawn(page)).some((l) => /Bram moved|Bram from/.test(l)));
   await page.keyboard.press("u");
-  await page.getByText("The lesson is as it was.").waitFor();
+  await page.getByText("Taken back: Moved to").waitFor();
   assert.deepEqual(await drawn(page), before);
 
   // Cancelled in time, and made up at a place that is offered.

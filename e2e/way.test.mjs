@@ -140,10 +140,14 @@ test("from a typed riff to a student's logged practice", async () => {
 
   // Deleting can be undone by a key.
   await page.goto("/songs");
+  await page.getByRole("link", { name: "Lantern Row", exact: true }).click();
+  await page.getByRole("link", { name: "About", exact: true }).click();
   await page.getByRole("button", { name: "Delete Lantern Row" }).click();
   await page.getByText("Deleted Lantern Row.").waitFor();
   assert.equal(await page.getByRole("link", { name: "Lantern Row", exact: true }).count(), 0);
   await page.keyboard.press("u");
+  await page.getByText("Taken back: Deleted Lantern Row").waitFor();
+  await page.getByRole("link", { name: "Lantern Row", exact: true }).click();
   await page.waitForURL(/songs\/\d+$/);
   assert.match(await page.getByLabel("The sheet").inputValue(), /Lantern Row/);
 

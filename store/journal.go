@@ -24,7 +24,7 @@ var ErrChanged = errors.New("it has been changed again since")
 
 // journaled are the tables of what people enter. What is worked out of them is made again; a
 // secret that has ended, of a link or a calendar, stays ended.
-var journaled = map[string]bool{"studios": true, "songs": true, "ways": true, "templates": true, "lessons": true, "lesson_parts": true, "students": true,
+var journaled = map[string]bool{"studios": true, "songs": true, "song_versions": true, "song_parts": true, "ways": true, "templates": true, "lessons": true, "lesson_parts": true, "students": true,
 	"assignments": true, "assignment_parts": true, "entries": true, "hours": true, "hour_items": true, "tasks": true, "words": true, "series": true,
 	"series_students": true, "changes": true, "holidays": true, "tags": true}
 

@@ -36,6 +36,9 @@ func TestWhatIsDoneCanBeTakenBack(t *testing.T) {
 		require.NoError(t, s.AddEntry(ctx, Entry{StudioID: studio, StudentID: g.student, AssignmentID: g.assignment, PartID: 1, Part: "A", Rung: "one-finger", Tempo: 80.5, Clean: 2, Minutes: 5, PractisedAt: 3 * day, SentID: sent}))
 	}
 	for name, do := range map[string]func(ctx context.Context) error{
+		"add a song": func(ctx context.Context) error {
+			return second(s.AddSong(ctx, studio, NewSave{Title: "New", Sheet: "title: New\n", NextPart: 2, Parts: []SongPart{{PartID: 1, Name: "A", Bars: Numbers{1}, NextBar: 2}}}, 4*day))
+		},
 		"delete a song":    func(ctx context.Context) error { return s.DeleteSong(ctx, studio, g.song, 4*day) },
 		"delete a student": func(ctx context.Context) error { return s.DeleteStudent(ctx, studio, g.student, 4*day) },
 		"delete a lesson":  func(ctx context.Context) error { return s.DeleteLesson(ctx, studio, g.lesson, 4*day) },

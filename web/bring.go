@@ -226,7 +226,7 @@ func (s *songbook) takeBrought(c *echo.Context) error {
 	}
 	title := oneLine(cmp.Or(sheet.Parse(text).Song.Title, "Without a title"), studio.MostSongTitle)
 	var id int64
-	err = s.undoable(c, func(ctx context.Context) (says string, err error) {
+	err = s.making(c, "/songs", func(ctx context.Context) (says string, err error) {
 		id, err = s.house.AddSong(ctx, home(c).ID, title, text, store.At(s.Now()))
 		return fmt.Sprintf("Took over %s.", title), err
 	})

@@ -15,6 +15,12 @@ import (
 // undoable does a change of a studio as one, and tells on the next page what f says it was, with a
 // way to take it back.
 func (s *base) undoable(c *echo.Context, f func(ctx context.Context) (says string, err error)) error {
+	return s.making(c, "", f)
+}
+
+// making is undoable, of what makes something: when it is taken back, a page is gone on with that
+// is still there.
+func (s *base) making(c *echo.Context, back string, f func(ctx context.Context) (says string, err error)) error {
 	says := ""
 	id, err := s.Store.Undoable(c.Request().Context(), home(c).ID, func() string { return says }, store.At(s.Now()), func(ctx context.Context) (err error) {
 		says, err = f(ctx)
@@ -24,7 +30,7 @@ func (s *base) undoable(c *echo.Context, f func(ctx context.Context) (says strin
 		return err
 	}
 	s.house.Wake()
-	s.tell(c, Notice{Text: says, Undo: undoOf(id)})
+	s.tell(c, Notice{Text: says, Undo: undoOf(id), Back: back})
 	return nil
 }
 

@@ -431,7 +431,7 @@ func (s *lessonbook) duplicate(c *echo.Context) error {
 	}
 	copied := l
 	copied.Name, copied.CreatedAt = oneLine(l.Name, studio.MostLessonName-len(" (2)"))+" (2)", store.At(s.Now())
-	err = s.undoable(c, func(ctx context.Context) (says string, err error) {
+	err = s.making(c, fmt.Sprintf("/lessons/%d", l.ID), func(ctx context.Context) (says string, err error) {
 		copied.ID, err = s.Store.AddLesson(ctx, copied)
 		return fmt.Sprintf("Made %s. Give it a name of its own.", copied.Name), err
 	})

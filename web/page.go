@@ -44,6 +44,7 @@ type Page struct {
 type Notice struct {
 	Text string
 	Undo string // an address to post to; empty where nothing can be undone
+	Back string `json:",omitempty"` // where that leads; empty is the page that tells it
 	// Looks are places to look at because of it.
 	Looks []look `json:",omitempty"`
 }
