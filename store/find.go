@@ -57,8 +57,9 @@ func (s *Store) Find(ctx context.Context, studio int64, words string, most int) 
 		return nil, nil
 	}
 	return list[Found](ctx, s.read, `WITH hits AS (
-			SELECT rowid / 8 AS id, rowid % 8 AS kind, bm25(found, 0, 8, 1) AS rank, snippet(found, 2, char(2), char(3), '…', 12) AS excerpt
-			FROM found WHERE found MATCH :query ORDER BY rank LIMIT :tries)
+			SELECT f.rowid / 8 AS id, f.rowid % 8 AS kind, b.score AS rank, snippet(found, 2, char(2), char(3), '…', 12) AS excerpt
+			FROM (SELECT rowid AS at, bm25(found, 0, 8, 1) AS score FROM found WHERE found MATCH :query ORDER BY score LIMIT :tries) b
+			JOIN found f ON f.rowid = b.at WHERE found MATCH :query)
 		SELECT kind, id, owner_id, title, day, at, archived, excerpt FROM (SELECT h.kind, h.id, 0 AS owner_id, s.title, 0 AS day, s.updated_at AS at, s.archived_at > 0 AS archived, h.excerpt, h.rank AS rank
 			FROM hits h JOIN songs s ON h.kind = 0 AND s.id = h.id AND s.studio_id = :studio AND s.deleted_at = 0
 		UNION ALL SELECT h.kind, h.id, 0, t.name, 0, t.created_at, t.archived_at > 0, h.excerpt, h.rank

@@ -223,7 +223,7 @@ func (s *Store) WishesOf(ctx context.Context, studio, student int64, most int) (
 
 // OpenWishes is how many wishes of a student wait for their answers.
 func (s *Store) OpenWishes(ctx context.Context, studio, student int64) (int, error) {
-	return get[int](ctx, s.read, "SELECT count(*) FROM words WHERE studio_id = :studio AND student_id = :student AND wish = 1 AND answered_at = 0", args{"studio": studio, "student": student})
+	return get[int](ctx, s.read, "SELECT count(*) FROM words WHERE +studio_id = :studio AND student_id = :student AND wish = 1 AND answered_at = 0", args{"studio": studio, "student": student})
 }
 
 // SetWish says which song of the shelf a wish is; 0 is none.

@@ -105,19 +105,19 @@ const (
 	ByWhoHasIt LessonOrder = "students"
 )
 
-var lessonOrders = map[LessonOrder]string{ByName: "", ByAge: "l.created_at DESC, ", ByWhoHasIt: "students DESC, "}
-
 // ListedLessons lists lessons of a studio, as many from the offset on as are asked for; 0 is all.
 func (s *Store) ListedLessons(ctx context.Context, studio int64, f LessonFilter, most, offset int) ([]ListedLesson, error) {
-	return list[ListedLesson](ctx, s.read, `SELECT l.id, l.studio_id, l.song_id, l.name, l.target_tempo, l.created_at, l.archived_at, g.title AS song, COALESCE(q.grade, 0) AS grade,
-			(SELECT count(*) FROM assignments a WHERE a.studio_id = l.studio_id AND a.song_id = l.song_id AND a.lesson_id = l.id AND a.ended_at = 0) AS students,
+	const students = "(SELECT count(*) FROM assignments a WHERE a.studio_id = l.studio_id AND a.song_id = l.song_id AND a.lesson_id = l.id AND a.ended_at = 0)"
+	order := map[LessonOrder]string{ByName: "", ByAge: "l.created_at DESC, ", ByWhoHasIt: students + " DESC, "}[f.Order] + "l.name COLLATE NOCASE, l.id"
+	return list[ListedLesson](ctx, s.read, `WITH page AS (SELECT l.id FROM lessons l JOIN songs g ON g.studio_id = l.studio_id AND g.id = l.song_id AND g.deleted_at = 0
+			WHERE l.studio_id = :studio AND l.deleted_at = 0 AND (l.archived_at > 0) = :archived AND (:song = 0 OR l.song_id = :song)
+				AND (:find = '' OR instr(folded(l.name), folded(:find)) > 0 OR instr(folded(g.title), folded(:find)) > 0)
+				AND (:tag = '' OR EXISTS (SELECT 1 FROM tags t WHERE t.studio_id = l.studio_id AND t.kind = 'lesson' AND t.of_id = l.id AND t.tag = :tag))
+			ORDER BY `+order+` LIMIT :most OFFSET :offset)
+		SELECT l.id, l.studio_id, l.song_id, l.name, l.target_tempo, l.created_at, l.archived_at, g.title AS song, COALESCE(q.grade, 0) AS grade, `+students+` AS students,
 			(SELECT count(*) FROM assignments a WHERE a.studio_id = l.studio_id AND a.song_id = l.song_id AND a.lesson_id = l.id AND a.ended_at > 0) AS had
-		FROM lessons l JOIN songs g ON g.studio_id = l.studio_id AND g.id = l.song_id AND g.deleted_at = 0
-		LEFT JOIN song_sums q ON q.studio_id = l.studio_id AND q.song_id = l.song_id
-		WHERE l.studio_id = :studio AND l.deleted_at = 0 AND (l.archived_at > 0) = :archived AND (:song = 0 OR l.song_id = :song)
-			AND (:find = '' OR instr(folded(l.name), folded(:find)) > 0 OR instr(folded(g.title), folded(:find)) > 0)
-			AND (:tag = '' OR EXISTS (SELECT 1 FROM tags t WHERE t.studio_id = l.studio_id AND t.kind = 'lesson' AND t.of_id = l.id AND t.tag = :tag))
-		ORDER BY `+lessonOrders[f.Order]+`l.name COLLATE NOCASE, l.id LIMIT :most OFFSET :offset`,
+		FROM page p JOIN lessons l ON l.studio_id = :studio AND l.id = p.id JOIN songs g ON g.studio_id = l.studio_id AND g.id = l.song_id
+		LEFT JOIN song_sums q ON q.studio_id = l.studio_id AND q.song_id = l.song_id ORDER BY `+order,
 		args{"studio": studio, "find": f.Find, "tag": f.Tag, "song": f.Song, "archived": f.Archived, "most": limit(most), "offset": offset})
 }
 

@@ -32,7 +32,7 @@ func (s *Store) Links(ctx context.Context, studio int64, most, offset int) ([]Li
 
 // WithoutLink is how many students of a studio have no link.
 func (s *Store) WithoutLink(ctx context.Context, studio int64) (int, error) {
-	return get[int](ctx, s.read, `SELECT count(*) FROM students t WHERE t.studio_id = :studio AND t.deleted_at = 0
+	return get[int](ctx, s.read, `SELECT count(*) FROM students t WHERE t.studio_id = :studio AND t.deleted_at = 0 AND t.archived_at = 0
 		AND NOT EXISTS (SELECT 1 FROM links l WHERE l.studio_id = t.studio_id AND l.student_id = t.id)`, args{"studio": studio})
 }
 

@@ -121,6 +121,21 @@ func TestAStudentsPageReadsOnlyTheirs(t *testing.T) {
 	ask(s.WordsOf(ctx, one, 1, 5))
 	ask(s.EntriesSince(ctx, one, 1, 5, 5))
 	ask(s.PartCalled(ctx, one, 1, "Riff"))
+	ask(s.History(ctx, one, 0, 1, 9))
+	ask(s.History(ctx, one, 1, 0, 9))
+	ask(s.SatBetween(ctx, one, 1, 5, 9))
+	ask(s.LearntBetween(ctx, one, 1, 5, 9))
+	ask(s.HoursBetween(ctx, one, 1, 5, 9))
+	ask(s.FirstPractice(ctx, one, 1))
+	ask(s.WishesOf(ctx, one, 1, 9))
+	ask(s.OpenWishes(ctx, one, 1))
+	ask(s.WishOf(ctx, one, 1, 1))
+	ask(s.FitOf(ctx, one, 1, 1))
+	ask(s.TagsOf(ctx, one, OnStudent, 1))
+	ask(s.SkillsOf(ctx, one, 1))
+	ask(s.SongSum(ctx, one, 1))
+	_, _, err := s.StandingsOfSong(ctx, one, 1)
+	require.NoError(t, err)
 	ask(s.SongParts(ctx, one, 1, 1))
 
 	queries := 0
@@ -135,6 +150,46 @@ func TestAStudentsPageReadsOnlyTheirs(t *testing.T) {
 		return true
 	})
 	assert.Greater(t, queries, 10)
+}
+
+// What is found, shared and listed is looked up by its index, and no table of many rows is gone
+// through.
+func TestWhatIsFoundIsLookedUp(t *testing.T) {
+	s, one, _ := open(t)
+	ctx := t.Context()
+	plans := func(ask func() error) string {
+		s.read.compiled.Clear()
+		require.NoError(t, ask())
+		var all []string
+		s.read.compiled.Range(func(query, _ any) bool {
+			lines, err := plan(ctx, s, query.(string))
+			require.NoError(t, err)
+			all = append(all, lines...)
+			return true
+		})
+		return strings.Join(all, "; ")
+	}
+	for name, c := range map[string]struct {
+		ask func() error
+		by  []string
+	}{
+		"words":       {func() error { _, err := s.Find(ctx, one, "am", 9); return err }, []string{"found VIRTUAL TABLE", "SEARCH s USING INTEGER PRIMARY KEY"}},
+		"skills":      {func() error { _, err := s.Skills(ctx, one, "", 2); return err }, []string{"USING COVERING INDEX song_skills_by_key (studio_id=? AND kind=?)"}},
+		"a series":    {func() error { _, err := s.SongsWithSkill(ctx, one, 1, "shape", "x", 9); return err }, []string{"SEARCH k USING COVERING INDEX song_skills_by_key (studio_id=? AND kind=? AND key=?)"}},
+		"songs alike": {func() error { _, err := s.SongsLike(ctx, one, 1, 1, 9); return err }, []string{"SEARCH o USING PRIMARY KEY (song_id=?)", "SEARCH k USING COVERING INDEX song_skills_by_key (studio_id=? AND kind=? AND key=?)"}},
+		"keys":        {func() error { _, err := s.SongFacets(ctx, one); return err }, []string{"song_sums_key (studio_id=? AND song_key>?)", "song_sums_tuning (studio_id=? AND tuning>?)"}},
+		"lessons":     {func() error { _, err := s.ListedLessons(ctx, one, LessonFilter{Song: 1}, 0, 0); return err }, []string{"assignments_of_song (song_id=? AND studio_id=? AND lesson_id=? AND ended_at=?)"}},
+		"tags":        {func() error { _, err := s.TagsOn(ctx, one, OnSong, ""); return err }, []string{"SEARCH g USING"}},
+		"changes":     {func() error { _, err := s.Changes(ctx, one, 9, 0); return err }, []string{"journal_of_studio (studio_id=?)"}},
+	} {
+		is := plans(c.ask)
+		for _, by := range c.by {
+			assert.Contains(t, is, by, name)
+		}
+		for _, table := range []string{"entries", "standings", "assignments", "song_skills", "journal", "songs", "song_sums"} {
+			assert.NotRegexp(t, `SCAN `+table+`\b`, is, name)
+		}
+	}
 }
 
 // What wants a look is found by an index of just that, as many as are asked for.

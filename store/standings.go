@@ -71,6 +71,19 @@ func (s *Store) StandingsOf(ctx context.Context, studio int64, students ...int64
 		WHERE a.studio_id = :studio AND a.student_id`+among+` AND a.ended_at = 0`, args{"studio": studio, "students": numbersOf(students)})
 }
 
+// StandingsOfSong lists where students are with the parts of a song, of what is finished as well, and
+// the parts of what they have or had, by assignment.
+func (s *Store) StandingsOfSong(ctx context.Context, studio, song int64) ([]Standing, map[int64][]Part, error) {
+	a := args{"studio": studio, "song": song}
+	rows, err := list[Standing](ctx, s.read, `SELECT d.* FROM assignments a JOIN standings d ON +d.studio_id = a.studio_id AND d.assignment_id = a.id AND d.step = ''
+		WHERE a.studio_id = :studio AND a.song_id = :song`, a)
+	if err != nil {
+		return nil, nil, err
+	}
+	parts, err := partsOf(ctx, s.read, "assignment", a)
+	return rows, parts, err
+}
+
 // ListedStandings lists where some students are with the parts of what is assigned.
 func (s *Store) ListedStandings(ctx context.Context, studio int64, students ...int64) ([]Standing, error) {
 	return list[Standing](ctx, s.read, `SELECT d.* FROM assignments a JOIN standings d ON +d.studio_id = a.studio_id AND d.assignment_id = a.id AND d.step = ''
@@ -116,7 +129,7 @@ var wantingQuery = func() string {
 		each = append(each, `SELECT * FROM (SELECT d.*, a.student_id, t.name AS student, a.name AS lesson, p.part, p.target
 			FROM standings d INDEXED BY `+kind.index+` CROSS JOIN assignments a ON a.studio_id = d.studio_id AND a.id = d.assignment_id AND a.ended_at = 0
 			JOIN assignment_parts p ON p.studio_id = d.studio_id AND p.assignment_id = d.assignment_id AND p.part_id = d.part_id AND p.rung = d.rung
-			JOIN students t ON t.studio_id = a.studio_id AND t.id = a.student_id AND t.deleted_at = 0
+			JOIN students t ON t.studio_id = a.studio_id AND t.id = a.student_id AND t.deleted_at = 0 AND t.archived_at = 0
 			WHERE d.studio_id = :studio AND d.step = '' AND d.entries > 0 AND `+kind.which+` ORDER BY `+kind.order+` LIMIT :most)`)
 	}
 	return strings.Join(each, " UNION ALL ")

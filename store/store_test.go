@@ -429,7 +429,7 @@ func TestStudiosAreApart(t *testing.T) {
 		"skills of":             count(s.SkillsOf(ctx, two, g.song)),
 		"songs with":            count(s.SongsWithSkill(ctx, two, g.student, "shape", "x", 9)),
 		"songs like":            count(s.SongsLike(ctx, two, g.student, g.song, 9)),
-		"shelf":                 count(s.Shelf(ctx, two, g.student)),
+		"shelf":                 count(s.Shelf(ctx, two, g.student)) + count(s.ShelfNeeds(ctx, two)),
 		"song names":            count(s.SongNames(ctx, two)),
 		"listed lessons":        count(s.ListedLessons(ctx, two, LessonFilter{Song: g.song}, 0, 0)),
 		"history":               count(s.History(ctx, two, g.song, 0, 9)) + count(s.History(ctx, two, 0, g.student, 9)),

@@ -59,14 +59,30 @@ type StudentFilter struct {
 	Find     string // words in the name
 	Group    string // a tag
 	Archived bool   // those that are put away, in place of those that are not
+	Order    StudentOrder
 }
 
-// ListedStudents lists students of a studio by name, as many from the offset on as are asked for;
+// StudentOrder is an order of students.
+type StudentOrder string
+
+// The orders: by name, by their place in the week, who has not practised for longest first, the
+// newest first.
+const (
+	ByStudentName StudentOrder = "name"
+	ByPlace       StudentOrder = "place"
+	ByRest        StudentOrder = "rest"
+	ByComing      StudentOrder = "new"
+)
+
+// ListedStudents lists students of a studio, as many from the offset on as are asked for;
 // 0 is all.
 func (s *Store) ListedStudents(ctx context.Context, studio int64, f StudentFilter, most, offset int) ([]Student, error) {
-	return list[Student](ctx, s.read, studentColumns+` WHERE t.studio_id = :studio AND t.deleted_at = 0 AND (t.archived_at > 0) = :archived AND instr(folded(t.name), folded(:find)) > 0
+	order := map[StudentOrder]string{ByStudentName: "", ByPlace: "lesson_day < 0, (lesson_day + 6) % 7, lesson_time, ", ByComing: "t.created_at DESC, ",
+		ByRest: `(SELECT max(d.last_at) FROM assignments a JOIN standings d ON d.studio_id = a.studio_id AND d.assignment_id = a.id AND d.step = ''
+			WHERE a.studio_id = t.studio_id AND a.student_id = t.id AND a.ended_at = 0), `}[f.Order] + "t.name COLLATE NOCASE, t.id"
+	return list[Student](ctx, s.read, studentColumns+` WHERE t.studio_id = :studio AND t.deleted_at = 0 AND (t.archived_at > 0) = :archived AND (:find = '' OR instr(folded(t.name), folded(:find)) > 0)
 		AND (:group = '' OR EXISTS (SELECT 1 FROM tags g WHERE g.studio_id = t.studio_id AND g.kind = 'student' AND g.of_id = t.id AND g.tag = :group))
-		ORDER BY t.name COLLATE NOCASE, t.id LIMIT :most OFFSET :offset`,
+		ORDER BY `+order+` LIMIT :most OFFSET :offset`,
 		args{"studio": studio, "find": f.Find, "group": f.Group, "archived": f.Archived, "most": limit(most), "offset": offset})
 }
 

@@ -91,9 +91,6 @@ const (
 	ByStudents SongOrder = "students"
 )
 
-// songOrders are the orders as SQL has them.
-var songOrders = map[SongOrder]string{ByTitle: "", ByGrade: "grade, ", ByChange: "s.updated_at DESC, ", ByStudents: "students DESC, "}
-
 // ListedSongs lists songs of a studio, as many from the offset on as are asked for; 0 is all.
 func (s *Store) ListedSongs(ctx context.Context, studio int64, f SongFilter, most, offset int) ([]ListedSong, error) {
 	skill, key, _ := strings.Cut(f.Skill, " ")
@@ -113,14 +110,16 @@ func (s *Store) ListedSongs(ctx context.Context, studio int64, f SongFilter, mos
 			where += only.where
 		}
 	}
-	return list[ListedSong](ctx, s.read, `SELECT s.id, s.studio_id, s.title, s.version, s.next_part, s.example, s.updated_at, s.archived_at, '' AS sheet,
-			(SELECT count(*) FROM assignments a WHERE a.studio_id = s.studio_id AND a.song_id = s.id AND a.ended_at = 0) AS students,
+	// The rows of the page are chosen first: what is shown of a song is looked up for them alone.
+	const students = "(SELECT count(*) FROM assignments a WHERE a.studio_id = s.studio_id AND a.song_id = s.id AND a.ended_at = 0)"
+	order := map[SongOrder]string{ByTitle: "", ByGrade: "COALESCE(q.grade, 0), ", ByChange: "s.updated_at DESC, ", ByStudents: students + " DESC, "}[f.Order] + "s.title COLLATE NOCASE, s.id"
+	return list[ListedSong](ctx, s.read, `WITH page AS (SELECT s.id FROM songs s LEFT JOIN song_sums q ON q.studio_id = s.studio_id AND q.song_id = s.id
+			WHERE s.studio_id = :studio AND s.deleted_at = 0 AND (s.archived_at > 0) = :archived`+where+` ORDER BY `+order+` LIMIT :most OFFSET :offset)
+		SELECT s.id, s.studio_id, s.title, s.version, s.next_part, s.example, s.updated_at, s.archived_at, '' AS sheet, `+students+` AS students,
 			CASE WHEN s.draft IS NULL THEN NULL ELSE '' END AS draft,
 			COALESCE(q.grade, 0) AS grade, COALESCE(q.problems, 0) AS problems, COALESCE(q.facts, '') AS facts, COALESCE(q.hill, '') AS hill,
 			COALESCE(q.trouble, '') AS trouble, COALESCE(q.stale, 1) AS stale
-		FROM songs s LEFT JOIN song_sums q ON q.studio_id = s.studio_id AND q.song_id = s.id
-		WHERE s.studio_id = :studio AND s.deleted_at = 0 AND (s.archived_at > 0) = :archived`+where+`
-		ORDER BY `+songOrders[f.Order]+`s.title COLLATE NOCASE, s.id LIMIT :most OFFSET :offset`,
+		FROM page p JOIN songs s ON s.studio_id = :studio AND s.id = p.id LEFT JOIN song_sums q ON q.studio_id = s.studio_id AND q.song_id = s.id ORDER BY `+order,
 		args{"studio": studio, "find": f.Find, "key": f.Key, "tuning": f.Tuning, "low": f.Low, "top": f.Top, "tag": f.Tag, "skill": skill, "skill_key": key,
 			"archived": f.Archived, "most": limit(most), "offset": offset})
 }
@@ -131,14 +130,14 @@ type Facets struct {
 	Archived      int // songs that are put away
 }
 
-// SongFacets lists the keys and tunings of the songs of a studio.
+// SongFacets lists the keys and tunings of the songs of a studio, of those that are put away or
+// deleted as well.
 func (s *Store) SongFacets(ctx context.Context, studio int64) (f Facets, err error) {
-	const of = ` FROM song_sums q JOIN songs s ON s.studio_id = q.studio_id AND s.id = q.song_id AND s.deleted_at = 0 WHERE q.studio_id = :studio AND `
 	a := args{"studio": studio}
-	if f.Keys, err = list[string](ctx, s.read, "SELECT DISTINCT q.song_key"+of+"q.song_key <> '' ORDER BY 1", a); err != nil {
+	if f.Keys, err = list[string](ctx, s.read, "SELECT DISTINCT song_key FROM song_sums WHERE studio_id = :studio AND song_key > '' ORDER BY song_key", a); err != nil {
 		return f, err
 	}
-	if f.Tunings, err = list[string](ctx, s.read, "SELECT DISTINCT q.tuning"+of+"q.tuning <> '' ORDER BY 1", a); err != nil {
+	if f.Tunings, err = list[string](ctx, s.read, "SELECT DISTINCT tuning FROM song_sums WHERE studio_id = :studio AND tuning > '' ORDER BY tuning", a); err != nil {
 		return f, err
 	}
 	f.Archived, err = get[int](ctx, s.read, "SELECT count(*) FROM songs WHERE studio_id = :studio AND deleted_at = 0 AND archived_at > 0", a)

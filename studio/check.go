@@ -31,7 +31,7 @@ var errEnough = errors.New("enough faults")
 // or not at all.
 func Check(a *store.Archive) Found {
 	c := &checker{archive: a, songs: map[int64]int{}, next: map[int64]song.PartID{}, versions: map[[2]int64]bool{}, lessons: map[int64]bool{}, students: map[int64]bool{}, given: map[int64]int64{}}
-	for _, step := range []func() error{c.home, c.checkSongs, c.checkLessons, c.checkStudents, c.checkTimetable, c.checkHours, c.checkEntries} {
+	for _, step := range []func() error{c.home, c.checkSongs, c.checkLessons, c.checkStudents, c.checkTimetable, c.checkHours, c.checkTags, c.checkEntries} {
 		if err := step(); err != nil {
 			if !errors.Is(err, errEnough) {
 				c.Faults = append(c.Faults, err.Error())
@@ -371,7 +371,51 @@ func (c *checker) checkHours() error {
 		theirs(&f, w.StudentID, 0)
 		f.text("what was said", w.Word, MostWord)
 		f.text("the answer", w.Answer, MostWord)
+		if _, ok := c.songs[w.SongID]; w.SongID != 0 && !ok {
+			f.say("the song that is wished for is not there")
+		}
+		if len(w.Way) > mostStops {
+			f.say("its way has more than %d songs", mostStops)
+			w.Way = nil
+		}
+		for _, stop := range w.Way {
+			f.text("its way", stop, mostStep)
+		}
 		return c.row(&f, "a word of a student")
+	})
+}
+
+// mostStops is how many songs the way to a wish has at most.
+const mostStops = 100
+
+func (c *checker) checkTags() error {
+	type on struct {
+		kind store.Tagged
+		id   int64
+	}
+	has := map[on]int{}
+	return store.Each(c.archive, "tags", func(t *store.Tag) error {
+		var f faults
+		there := false
+		switch t.Kind {
+		case store.OnSong:
+			_, there = c.songs[t.OfID]
+		case store.OnLesson:
+			there = c.lessons[t.OfID]
+		case store.OnStudent:
+			there = c.students[t.OfID]
+		}
+		if !there {
+			f.say("what it is on is not there")
+		}
+		if has[on{t.Kind, t.OfID}]++; has[on{t.Kind, t.OfID}] > MostTags {
+			f.say("there are more than %d on one thing", MostTags)
+		}
+		if strings.TrimSpace(t.Tag) == "" || strings.Contains(t.Tag, ",") {
+			f.say("it is no word")
+		}
+		f.text("it", t.Tag, MostTag)
+		return c.row(&f, "a tag")
 	})
 }
 

@@ -326,6 +326,7 @@ type Been struct {
 	Rested []int // days of the calendar since each was practised
 	Due    []int // the day on which what is learnt of it is looked at again, 1 today; 0 for nothing
 	Gap    []int // days before that
+	State  []progress.State
 	// Wanted is what the teacher wants to be practised first.
 	Wanted map[lesson.StepID]bool
 }
@@ -337,7 +338,7 @@ const unheard = 99
 // days. A part that is learnt is looked at by its last step.
 func (s Standings) Been(steps []lesson.Step, a *store.Assignment, now time.Time) Been {
 	today, n := progress.DayOf(now), len(steps)
-	b := Been{Done: s.Done(steps, a), Rested: make([]int, n), Due: make([]int, n), Gap: make([]int, n)}
+	b := Been{Done: s.Done(steps, a), Rested: make([]int, n), Due: make([]int, n), Gap: make([]int, n), State: make([]progress.State, n)}
 	for i := range steps {
 		id := steps[i].ID
 		rows := s.steps[stepKey{a.ID, id.String()}]
@@ -354,8 +355,42 @@ func (s Standings) Been(steps []lesson.Step, a *store.Assignment, now time.Time)
 				b.Rested[i] = min(b.Rested[i], max(today-progress.DayOf(row.LastAt.Time().In(now.Location())), 0))
 			}
 		}
+		b.State[i] = stepState(rows, b.Done[i], b.Due[i] == 1)
 	}
 	return b
+}
+
+// stepState is where a student is with a step, from what was logged of it: one that is done is
+// learnt, and due where its part is.
+func stepState(rows []store.Standing, done, due bool) progress.State {
+	var last store.Standing
+	for _, row := range rows {
+		if row.Entries > 0 && row.LastAt >= last.LastAt {
+			last = row
+		}
+	}
+	switch {
+	case done && due:
+		return progress.Due
+	case done:
+		return progress.Learnt
+	case last.Entries == 0:
+		return progress.New
+	case last.Tries >= progress.StuckTries:
+		return progress.Stuck
+	}
+	return progress.Growing
+}
+
+// Lesson is where a student is with a lesson, or with a song: with all parts of some assignments.
+func (s Standings) Lesson(given []store.Assignment, now time.Time) progress.State {
+	var states []progress.State
+	for i := range given {
+		for k := range given[i].Parts {
+			states = append(states, s.Look(&given[i], &given[i].Parts[k], now).State)
+		}
+	}
+	return progress.Together(states)
 }
 
 // whole is the standing of a part of an assignment as a whole.

@@ -46,9 +46,9 @@ func literal(all []Needed) (on []Needed) {
 	return on
 }
 
-// shelfSongs are songs of a shelf as core/skill compares them, with the rungs of each; of those
+// comparable are songs as core/skill compares them, with the rungs of each; of those
 // that ask for a skill the rungs alone on which they do, and none without any.
-func shelfSongs(list []store.ShelvedSong, read shelfRead, only *skill.ID) (songs []skill.Song, rows []store.ShelvedSong, rungs [][]arrange.Rung) {
+func comparable(list []store.ShelvedSong, read shelfRead, only *skill.ID) (songs []skill.Song, rows []store.ShelvedSong, rungs [][]arrange.Rung) {
 	for _, row := range list {
 		s := skill.Song{ID: row.SongID, Grade: row.Grade}
 		var of []arrange.Rung
@@ -102,7 +102,7 @@ func (h *House) led(ctx context.Context, st *store.Student, rows []store.Shelved
 		return nil, err
 	}
 	err = h.guard(ctx, "The songs for "+st.Name, []slog.Attr{slog.Int64("student", st.ID)}, func() error {
-		songs, rows, rungs := shelfSongs(rows, read, only)
+		songs, rows, rungs := comparable(rows, read, only)
 		placed := has.Series(songs)
 		if !sorted {
 			slices.SortFunc(placed, func(a, b skill.Placed) int { return a.Song - b.Song })
@@ -159,30 +159,71 @@ func sharedBy(own, theirs []store.SongSkill) (list []Shared) {
 	return list
 }
 
-// WayTo is the way of songs that leads a student to a song, which is the last of it, and the only
-// one where no other brings it nearer; it is empty where the song is not on the shelf.
-func (h *House) WayTo(ctx context.Context, st *store.Student, song int64) (way []Led, err error) {
-	shelf, err := h.Store.Shelf(ctx, st.StudioID, st.ID)
+// WaysTo are the ways of songs that lead a student to some songs, by these: each ends with its song,
+// and has nothing else where no other brings it nearer. A song that is not on the shelf has none.
+func (h *House) WaysTo(ctx context.Context, st *store.Student, to ...int64) (ways map[int64][]Led, err error) {
+	rows, err := h.Store.Shelf(ctx, st.StudioID, st.ID)
 	if err != nil {
 		return nil, err
 	}
-	read := shelfRead{}
-	has, err := h.has(ctx, st, read)
+	has, err := h.has(ctx, st, shelfRead{})
 	if err != nil {
 		return nil, err
 	}
-	songs, rows, rungs := shelfSongs(shelf, read, nil)
-	wish := slices.IndexFunc(rows, func(s store.ShelvedSong) bool { return s.SongID == song })
-	if wish < 0 {
-		return nil, nil
+	songs, rungs, err := h.shelfSongs(ctx, st.StudioID, rows)
+	if err != nil {
+		return nil, err
 	}
-	err = h.guard(ctx, "The way to "+rows[wish].Title, []slog.Attr{slog.Int64("student", st.ID), slog.Int64("song", song)}, func() error {
-		for _, s := range has.Way(songs, wish) {
-			way = append(way, Led{ShelvedSong: rows[s.Song], Rung: rungs[s.Song][s.On], Missing: s.New, Things: s.Things})
+	ways = map[int64][]Led{}
+	err = h.guard(ctx, "The ways of "+st.Name, []slog.Attr{slog.Int64("student", st.ID), slog.Any("songs", to)}, func() error {
+		for _, id := range to {
+			wish := slices.IndexFunc(rows, func(s store.Marked) bool { return s.SongID == id })
+			if wish < 0 || ways[id] != nil {
+				continue
+			}
+			for _, s := range has.Way(songs, wish) {
+				ways[id] = append(ways[id], Led{ShelvedSong: rows[s.Song].ShelvedSong, Rung: rungs[s.Song][s.On], Missing: s.New, Things: s.Things})
+			}
 		}
 		return nil
 	})
-	return way, err
+	return ways, err
+}
+
+// shelfSongs are the songs of a shelf as core/skill compares them, with the rungs of each. What
+// they ask for is read once for as long as no song of the studio changes.
+func (h *House) shelfSongs(ctx context.Context, studio int64, rows []store.Marked) (songs []skill.Song, rungs [][]arrange.Rung, err error) {
+	home, err := h.Store.Studio(ctx, studio)
+	if err != nil {
+		return nil, nil, err
+	}
+	marks := make([]string, len(rows))
+	for i := range rows {
+		marks[i] = fmt.Sprint(rows[i].SongID, " ", rows[i].Mark)
+	}
+	type read struct {
+		songs []skill.Song
+		rungs [][]arrange.Rung
+	}
+	is, err := Worked(ctx, h, studio, WorkOf("shelf", home.ChordSchool, marks), 0, func() (r read, err error) {
+		needs, err := h.Store.ShelfNeeds(ctx, studio)
+		text := map[int64]string{}
+		for _, n := range needs {
+			text[n.SongID] = n.Needs
+		}
+		for i := range rows {
+			s, of := skill.Song{ID: rows[i].SongID, Grade: rows[i].Grade}, []arrange.Rung{}
+			for _, n := range literal(shelfRead{}.of(text[rows[i].SongID])) {
+				s.On, of = append(s.On, n.Needs), append(of, n.Rung)
+			}
+			if len(s.On) == 0 { // of one that could not be measured nothing is known
+				s.On, of = [][]skill.Need{{{ID: skill.ID{Kind: skill.Reach}, Level: 1e6}}}, []arrange.Rung{arrange.AsWritten}
+			}
+			r.songs, r.rungs = append(r.songs, s), append(r.rungs, of)
+		}
+		return r, err
+	})
+	return is.songs, is.rungs, err
 }
 
 // TaughtBy says which step of the lesson of a song teaches something that it asks for.

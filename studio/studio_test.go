@@ -601,6 +601,41 @@ func TestRulesHaveANumber(t *testing.T) {
 	assert.Equal(t, kept, fmt.Sprintf("%d: %x", studio.Rules, h.Sum32()), "what a sum says has changed: give the rules one number more, and keep this mark of what they give")
 }
 
+// A step has a state by what was logged of it, and a lesson by its parts.
+func TestStatesOfSteps(t *testing.T) {
+	k := newTaught(t, riffs)
+	steps := k.steps()
+	a := k.assignment()
+	state := func(i int) progress.State { return k.standings().Been(k.steps().Steps, &a, k.now.Time()).State[i] }
+	lesson := func() progress.State { return k.standings().Lesson([]store.Assignment{a}, k.now.Time()) }
+	first := &steps.Steps[0]
+	assert.Equal(t, progress.New, state(0))
+	assert.Equal(t, progress.New, lesson())
+	for i, want := range []progress.State{progress.Growing, progress.Growing, progress.Stuck} {
+		k.log(first.ID.Part, first.ID, first.Goal, 0)
+		assert.Equal(t, want, state(0), "%d tries", i+1)
+	}
+	assert.Equal(t, progress.New, state(1), "the next one has not been tried")
+	k.log(first.ID.Part, first.ID, first.Goal, 5)
+	assert.Equal(t, progress.Learnt, state(0))
+
+	last := len(steps.Steps)
+	for i := range steps.Steps {
+		if id := steps.Steps[i].ID; id.OfWhole() && id.Part == a.Parts[0].PartID {
+			last = i
+		}
+	}
+	whole := steps.Steps[last].ID
+	for range 2 {
+		k.now += 24 * 60 * 60
+		k.log(whole.Part, whole, a.Parts[0].Target, 5)
+	}
+	assert.Equal(t, progress.Learnt, state(last))
+	k.now += 5 * 24 * 60 * 60
+	assert.Equal(t, progress.Due, state(last), "its part is to be looked at again")
+	assert.NotEqual(t, progress.New, lesson())
+}
+
 // A step has rested since it was practised, by days of the calendar; what is done without ever
 // having been practised by itself, for long. What was practised today does not come again today.
 func TestRested(t *testing.T) {

@@ -2,6 +2,7 @@ package web
 
 import (
 	"cmp"
+	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -548,20 +549,26 @@ func (s *songbook) chooseVoicing(c *echo.Context) error {
 			return err
 		}
 	} else {
-		for i := range parsed.Parts {
-			if line != "" && !slices.Contains(whole.Parts[i].Players(), line) {
-				continue
-			}
-			err := s.Store.ChangeWay(ctx, at, g.ID, parsed.PartID(i), line, arrange.EasyChords, func(text string) (string, error) {
-				way, _ := arrange.ParseWay(text)
-				if is, another := chosen.change(&parsed.Parts[i], way); another {
-					return is.String(), nil
+		err := s.journaled(c, fmt.Sprintf("Changed chords of %s.", g.Title), func(ctx context.Context) error {
+			for i := range parsed.Parts {
+				if line != "" && !slices.Contains(whole.Parts[i].Players(), line) {
+					continue
 				}
-				return text, nil
-			})
-			if err != nil {
-				return err
+				err := s.Store.ChangeWay(ctx, at, g.ID, parsed.PartID(i), line, arrange.EasyChords, func(text string) (string, error) {
+					way, _ := arrange.ParseWay(text)
+					if is, another := chosen.change(&parsed.Parts[i], way); another {
+						return is.String(), nil
+					}
+					return text, nil
+				})
+				if err != nil {
+					return err
+				}
 			}
+			return nil
+		})
+		if err != nil {
+			return err
 		}
 	}
 	if c.Request().Header.Get("X-Fragment") != "" {

@@ -109,7 +109,8 @@ func grown(b testing.TB, of size) *house {
 }
 
 // growing are the pages that are looked at, large or small.
-var growing = []string{"/", "/songs", "/songs/1", "/songs/1/rungs", "/songs/1/chords", "/lessons/1", "/lessons/1/handout", "/students", "/students/1", "/students/1/songs", "/students/1/hour", "/timetable", "/timetable/month", "/desk", "/settings"}
+var growing = []string{"/", "/songs", "/songs/1", "/songs/1/rungs", "/songs/1/chords", "/lessons/1", "/lessons/1/handout", "/students", "/students/1", "/students/1/songs", "/students/1/hour", "/timetable", "/timetable/month", "/desk", "/settings",
+	"/songs?order=students&grade=5", "/songs/1/about", "/lessons", "/students/1/year", "/skills", "/skills?skill=family+open+chords&student=1", "/find?q=son", "/find?q=am", "/bin"}
 
 // BenchmarkGrowth asks for the pages of the least studio, of a small one and of the worst; where
 // VALLEYSIDE_ENTRIES says so, with as many entries.

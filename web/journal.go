@@ -34,6 +34,13 @@ func (s *base) making(c *echo.Context, back string, f func(ctx context.Context) 
 	return nil
 }
 
+// journaled does a change as one that is taken back from the bin, and says nothing on the page: of
+// views in which one change follows the other.
+func (s *base) journaled(c *echo.Context, says string, f func(ctx context.Context) error) error {
+	_, err := s.Store.Undoable(c.Request().Context(), home(c).ID, func() string { return says }, store.At(s.Now()), f)
+	return err
+}
+
 // undoOf is where a change is taken back; empty where it cannot be.
 func undoOf(change int64) string {
 	if change == 0 {

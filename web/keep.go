@@ -93,7 +93,7 @@ func (s *office) archive(c *echo.Context) error {
 			return fmt.Sprintf("%s stands in the lists again.", name), s.Store.Archive(ctx, at.ID, kind, n, 0)
 		}
 		says := map[store.Tagged]string{store.OnSong: "Put %s away. Lessons of it stay as they are.", store.OnLesson: "Put %s away. Students who have it keep it.",
-			store.OnStudent: "Put %s away. Their places in the timetable end today; links to their page stay until you end them."}[kind]
+			store.OnStudent: "Put %s away. Their own places in the timetable end today; links to their page stay until you end them."}[kind]
 		err := s.Store.Archive(ctx, at.ID, kind, n, store.At(s.Now()))
 		if err == nil && kind == store.OnStudent {
 			err = s.Store.SetPlace(ctx, at.ID, n, -1, 0, 0, progress.DayOf(s.Now().In(at.Zone()))+1)

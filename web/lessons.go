@@ -358,7 +358,8 @@ func (s *lessonbook) saveLesson(c *echo.Context) error {
 		l.Parts = append(l.Parts, store.Part{PartID: in.PartID(i), Part: in.Parts[i].Name, Rung: rung, Player: playerIn(c, in, i)})
 	}
 	l.Parts = studio.WithOwn(l.Parts, had)
-	if err := s.Store.SetLesson(c.Request().Context(), l); err != nil {
+	err = s.journaled(c, fmt.Sprintf("Changed the lesson %s.", l.Name), func(ctx context.Context) error { return s.Store.SetLesson(ctx, l) })
+	if err != nil {
 		return err
 	}
 	if c.Request().Header.Get("X-Fragment") != "" {
@@ -523,6 +524,9 @@ func (s *lessonbook) daysOf(c *echo.Context, v *lessonView, as *asked) error {
 	for i := range v.Steps {
 		v.Steps[i].Day = all.Week.Begins(at, i)
 		v.Steps[i].Done = v.Steps[i].Day == 0
+		if i < len(all.Been[at].State) {
+			v.Steps[i].State = all.Been[at].State[i]
+		}
 		v.Days = max(v.Days, v.Steps[i].Day)
 	}
 	return nil

@@ -2,6 +2,7 @@ package web
 
 import (
 	"cmp"
+	"context"
 	"errors"
 	"fmt"
 	"math"
@@ -497,7 +498,7 @@ func (s *ownPage) practiceLog(c *echo.Context) error {
 	for _, e := range entries {
 		day := e.PractisedAt.Time().In(zone(c))
 		monday := day.AddDate(0, 0, -(int(day.Weekday())+6)%7)
-		title := "Week of " + monday.Format("2 January")
+		title := "Week of " + monday.Format("2 January 2006")
 		if n := len(v.Weeks); n == 0 || v.Weeks[n-1].Title != title {
 			v.Weeks = append(v.Weeks, logWeek{Title: title})
 		}
@@ -517,7 +518,9 @@ func (s *ownPage) mendEntry(c *echo.Context) error {
 	}
 	ctx := c.Request().Context()
 	if c.FormValue("action") == "back" {
-		if err := s.Store.DeleteEntry(ctx, st.StudioID, st.ID, n); err != nil {
+		says := func() string { return fmt.Sprintf("%s took back an entry of practice.", st.Name) }
+		_, err := s.Store.Undoable(ctx, st.StudioID, says, store.At(s.Now()), func(ctx context.Context) error { return s.Store.DeleteEntry(ctx, st.StudioID, st.ID, n) })
+		if err != nil {
 			return err
 		}
 		return see(c, "/s/%s/log", c.Param("token"))

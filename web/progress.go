@@ -116,7 +116,7 @@ func (p *partProgress) Chart(now time.Time) SafeHTML {
 	for _, e := range slices.Backward(p.Entries) {
 		at := e.PractisedAt.Time().In(now.Location())
 		ch.Points = append(ch.Points, draw.Point{At: at, Tempo: e.Tempo, Clean: e.Clean >= progress.CleanPasses,
-			Label: at.Format("2 Jan") + ": " + entryWords(e)})
+			Label: at.Format("2 Jan 2006") + ": " + entryWords(e)})
 	}
 	return ch.SVG()
 }

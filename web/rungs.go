@@ -2,6 +2,7 @@ package web
 
 import (
 	"cmp"
+	"context"
 	"fmt"
 	"html"
 	"html/template"
@@ -718,9 +719,12 @@ func (s *songbook) changeWay(c *echo.Context) error {
 	if !ok {
 		return errNoPart
 	}
-	err = s.Store.ChangeWay(c.Request().Context(), home(c).ID, g.ID, in.PartID(i), lineIn(q, &in.Parts[i]), rung, func(text string) (string, error) {
-		way, _ := arrange.ParseWay(text)
-		return changed(way, form)
+	says := fmt.Sprintf("Changed how %s of %s is made: %s.", in.Parts[i].Name, g.Title, strings.ToLower(rung.Title()))
+	err = s.journaled(c, says, func(ctx context.Context) error {
+		return s.Store.ChangeWay(ctx, home(c).ID, g.ID, in.PartID(i), lineIn(q, &in.Parts[i]), rung, func(text string) (string, error) {
+			way, _ := arrange.ParseWay(text)
+			return changed(way, form)
+		})
 	})
 	if err != nil {
 		return err

@@ -12,6 +12,7 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"valleyside/core/arrange"
+	"valleyside/core/progress"
 	"valleyside/core/skill"
 	"valleyside/store"
 	"valleyside/studio"
@@ -169,13 +170,24 @@ type aboutView struct {
 	Lessons  []store.ListedLesson
 	Like     []ledSong
 	Skills   []skillKind
-	History  []store.Had
-	Minutes  int // practised by all
-	Learnt   int // who have learnt all of it
-	Had      int // students who had it
+	History  []hadRow
+	People   []store.Student
+	Who      store.Student // for whom songs like it are compared; nobody in particular where there is none
+	Minutes  int           // practised by all
+	Learnt   int           // who have learnt all of it
+	Had      int           // students who had it
 	Stale    bool
 	OtherTag []store.CountedTag
 }
+
+// hadRow is who had a song, and where they are or were with it.
+type hadRow struct {
+	store.Had
+	State progress.State
+}
+
+// Mood is the state as it is shown.
+func (h hadRow) Mood() string { return string(h.State) }
 
 // Limits of what is shown of a song.
 const (
@@ -208,11 +220,21 @@ func (s *songbook) aboutSong(c *echo.Context) error {
 	if v.Lessons, err = s.Store.ListedLessons(ctx, at, store.LessonFilter{Song: g.ID, Order: store.ByName}, 0, 0); err != nil {
 		return err
 	}
-	like, err := s.house.Like(ctx, at, nil, g.ID, mostLike)
+	if v.People, err = s.Store.StudentNames(ctx, at); err != nil {
+		return err
+	}
+	var who *store.Student
+	if n, err := strconv.ParseInt(c.QueryParam("student"), 10, 64); err == nil && n > 0 {
+		if v.Who, err = s.Store.Student(ctx, at, n); err != nil {
+			return err
+		}
+		who = &v.Who
+	}
+	like, err := s.house.Like(ctx, at, who, g.ID, mostLike)
 	if err != nil {
 		return err
 	}
-	v.Like = ledSongs(like, 0)
+	v.Like = ledSongs(like, v.Who.ID)
 	own, err := s.Store.SkillsOf(ctx, at, g.ID)
 	if err != nil {
 		return err
@@ -228,18 +250,26 @@ func (s *songbook) aboutSong(c *echo.Context) error {
 			v.Skills = append(v.Skills, of)
 		}
 	}
-	if v.History, err = s.Store.History(ctx, at, g.ID, 0, mostHistory); err != nil {
+	history, err := s.Store.History(ctx, at, g.ID, 0, mostHistory)
+	if err != nil {
 		return err
 	}
-	who := map[int64]bool{}
-	for _, h := range v.History {
+	standings, parts, err := s.Store.StandingsOfSong(ctx, at, g.ID)
+	if err != nil {
+		return err
+	}
+	stands, now := studio.StandingsOf(standings), s.Now().In(zone(c))
+	had := map[int64]bool{}
+	for _, h := range history {
+		state := stands.Lesson([]store.Assignment{{ID: h.ID, Parts: parts[h.ID]}}, now)
+		v.History = append(v.History, hadRow{h, state})
 		v.Minutes += h.Minutes
-		if h.Parts > 0 && h.Learnt == h.Parts && !who[h.StudentID] {
+		if h.Parts > 0 && h.Learnt == h.Parts && !had[h.StudentID] {
 			v.Learnt++
 		}
-		who[h.StudentID] = true
+		had[h.StudentID] = true
 	}
-	v.Had = len(who)
+	v.Had = len(had)
 	return c.Render(http.StatusOK, "about", v)
 }
 
@@ -297,6 +327,20 @@ func (s *roster) wishes(c *echo.Context, st *store.Student) (list []wishView, er
 	if err != nil {
 		return nil, err
 	}
+	var open []int64
+	for _, w := range wishes {
+		if w.SongID != 0 && w.AnsweredAt == 0 {
+			open = append(open, w.SongID)
+		}
+	}
+	var ways map[int64][]studio.Led
+	if len(open) > 0 {
+		if ways, err = s.house.WaysTo(ctx, st, open...); err != nil {
+			if _, trouble := studio.IsTrouble(err); !trouble {
+				return nil, err
+			}
+		}
+	}
 	for _, w := range wishes {
 		v := wishView{Word: w}
 		if w.SongID != 0 {
@@ -305,10 +349,7 @@ func (s *roster) wishes(c *echo.Context, st *store.Student) (list []wishView, er
 			}
 		}
 		if v.SongID != 0 && w.AnsweredAt == 0 {
-			way, err := s.house.WayTo(ctx, st, v.SongID)
-			if _, trouble := studio.IsTrouble(err); err != nil && !trouble {
-				return nil, err
-			}
+			way := ways[v.SongID]
 			v.Way, v.Stops = ledSongs(way, st.ID), studio.Stops(way)
 			for i := range way {
 				v.Way[i].Why = []string{newThings(&way[i])}
@@ -365,11 +406,11 @@ func (s *roster) answerWish(c *echo.Context) error {
 	answer := field(c, "answer", studio.MostWord)
 	var way store.Names
 	if c.FormValue("way") != "" && w.SongID != 0 {
-		led, err := s.house.WayTo(ctx, &st, w.SongID)
+		led, err := s.house.WaysTo(ctx, &st, w.SongID)
 		if err != nil {
 			return err
 		}
-		way = studio.Stops(led)
+		way = studio.Stops(led[w.SongID])
 	}
 	if answer == "" && len(way) == 0 {
 		answer = "Seen."

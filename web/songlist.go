@@ -2,11 +2,13 @@ package web
 
 import (
 	"net/http"
+	"slices"
 	"strconv"
 	"strings"
 
 	"github.com/labstack/echo/v5"
 
+	"valleyside/core/skill"
 	"valleyside/store"
 	"valleyside/studio"
 	"valleyside/web/draw"
@@ -26,7 +28,8 @@ type songsView struct {
 	Filter store.SongFilter
 	Facets store.Facets
 	Tags   []store.CountedTag
-	Skill  string // what the skill is called that is asked for
+	Skill  string               // what the skill is called that is asked for
+	Skills []store.CountedSkill // to choose from
 	Grades []gradeBand
 	Band   string
 }
@@ -87,6 +90,16 @@ func (s *songbook) songs(c *echo.Context) error {
 	if v.Tags, err = s.Store.TagsOn(ctx, at, store.OnSong, ""); err != nil {
 		return err
 	}
+	skills, err := s.Store.Skills(ctx, at, "", 2)
+	if err != nil {
+		return err
+	}
+	for _, sk := range skills { // the broad ones, as many as can be chosen from; the others have their series
+		if sk.Kind == string(skill.Family) || sk.Kind == string(skill.Technique) || sk.Kind == string(skill.Rhythm) {
+			v.Skills = append(v.Skills, sk)
+		}
+	}
+	slices.SortFunc(v.Skills, func(a, b store.CountedSkill) int { return strings.Compare(a.Name, b.Name) })
 	if kind, key, ok := strings.Cut(v.Filter.Skill, " "); ok {
 		if v.Skill, err = s.Store.SkillCalled(ctx, at, kind, key); err != nil {
 			return err

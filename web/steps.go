@@ -2,6 +2,7 @@ package web
 
 import (
 	"cmp"
+	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -17,6 +18,7 @@ import (
 	"valleyside/core/hand"
 	"valleyside/core/lesson"
 	"valleyside/core/neck"
+	"valleyside/core/progress"
 	"valleyside/core/sheet"
 	"valleyside/core/song"
 	"valleyside/store"
@@ -83,8 +85,9 @@ type stepView struct {
 	Week   int    // where it is the first of its week; 0 elsewhere
 	Day    int    // on which it is begun, from 1; 0 where it is done
 	Done   bool
-	On     []bool // on paper: the days of the week on which it is practised
-	Review bool   // on paper: it is learnt, and looked at again
+	State  progress.State // of the student; empty for nobody
+	On     []bool         // on paper: the days of the week on which it is practised
+	Review bool           // on paper: it is learnt, and looked at again
 	Link   string
 	Chosen bool
 }
@@ -331,7 +334,8 @@ func (s *lessonbook) changeSteps(c *echo.Context) error {
 		if err != nil {
 			return err
 		}
-		if err := s.Store.SetPlan(c.Request().Context(), home(c).ID, l.ID, ""); err != nil {
+		err = s.journaled(c, fmt.Sprintf("The steps of %s are as they were built.", l.Name), func(ctx context.Context) error { return s.Store.SetPlan(ctx, home(c).ID, l.ID, "") })
+		if err != nil {
 			return err
 		}
 		if c.Request().Header.Get("X-Fragment") != "" {
@@ -351,7 +355,8 @@ func (s *lessonbook) changeSteps(c *echo.Context) error {
 	if faults := plan.Faults(); len(faults) > 0 {
 		return wrong(sentence(faults[0]))
 	}
-	if err := s.Store.SetPlan(c.Request().Context(), home(c).ID, l.ID, plan.String()); err != nil {
+	err = s.journaled(c, fmt.Sprintf("Changed the steps of %s.", l.Name), func(ctx context.Context) error { return s.Store.SetPlan(ctx, home(c).ID, l.ID, plan.String()) })
+	if err != nil {
 		return err
 	}
 	if c.Request().Header.Get("X-Fragment") != "" {
@@ -376,7 +381,8 @@ func (s *lessonbook) changed(c *echo.Context, t *studio.Taught, p lesson.Plan) (
 	case "save-template":
 		return p, s.saveTemplate(c, t)
 	case "delete-template":
-		return p, s.Store.DeleteTemplate(c.Request().Context(), home(c).ID, field(c, "template", 60))
+		name := field(c, "template", 60)
+		return p, s.journaled(c, fmt.Sprintf("Deleted the order of steps %s.", name), func(ctx context.Context) error { return s.Store.DeleteTemplate(ctx, home(c).ID, name) })
 	case "own":
 		return s.withOwn(c, p, id)
 	}

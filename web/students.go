@@ -61,8 +61,14 @@ func when(st store.Student) string {
 func (s *roster) students(c *echo.Context) error {
 	ctx, at := c.Request().Context(), home(c).ID
 	v := studentsView{Page: s.page(c, "Students", "students"), Paged: pageOf(c, "/students", onPage)}
-	v.Paged.only(c, "group", "archived")
+	v.Paged.only(c, "group", "archived", "order")
 	v.Filter = store.StudentFilter{Find: v.Paged.Find, Group: v.Paged.Only.Get("group"), Archived: v.Paged.Only.Get("archived") != ""}
+	switch order := store.StudentOrder(v.Paged.Only.Get("order")); order {
+	case store.ByPlace, store.ByRest, store.ByComing:
+		v.Filter.Order = order
+	default:
+		v.Filter.Order = store.ByStudentName
+	}
 	most, offset := v.Paged.span()
 	students, err := s.Store.ListedStudents(ctx, at, v.Filter, most, offset)
 	if err != nil {

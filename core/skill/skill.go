@@ -209,6 +209,7 @@ type Has struct {
 	Learnt map[ID]bool
 	// Pace and Reach are those that they have shown.
 	Pace, Reach float64
+	known       map[string]bool // of shapes, by what they are called and how they are held
 }
 
 // With takes in the needs of something that is learnt.
@@ -240,13 +241,8 @@ func (h *Has) Of(n *Need) bool {
 	switch n.Kind {
 	case Family:
 		return true // its shapes say so, one by one
-	case Shape, Change:
-		for i := range n.Held {
-			if !h.shape(&n.Held[i]) {
-				return false
-			}
-		}
-		return n.Kind == Shape || h.Learnt[n.ID]
+	case Shape:
+		return h.shape(n)
 	case Technique:
 		return h.Player.New&n.Skill == 0 || h.Known.Skills&n.Skill != 0
 	case Tuning:
@@ -277,8 +273,16 @@ func OfChords(family string) bool {
 	return family == "open chords" || family == "barre chords" || family == "seventh chords"
 }
 
-func (h *Has) shape(is *Held) bool {
-	return h.Known.Holds(is.Name, is.Frets) || h.Learnt[ID{Shape, lesson.ShapeKey(is.Frets).String()}]
+// shape tells whether a shape is known; what was found is kept for the next time.
+func (h *Has) shape(n *Need) bool {
+	known, ok := h.known[n.Name]
+	if !ok {
+		if known = h.Known.Holds(n.Held[0].Name, n.Held[0].Frets); h.known == nil {
+			h.known = map[string]bool{}
+		}
+		h.known[n.Name] = known
+	}
+	return known
 }
 
 // Ready is how far away a song is.
@@ -317,21 +321,38 @@ func (h *Has) Things(needs []Need) (things int, missing []Need) {
 			missing = append(missing, needs[i])
 		}
 	}
-	of := map[Kind][]Need{}
-	for _, n := range missing {
-		of[n.Kind] = append(of[n.Kind], n)
-	}
-	things = techniqueThings(of[Technique], len(of[Shape]) > 0) + shapeThings(of[Shape], of[Change]) + len(of[Rhythm])/2 + len(of[Scale])/2
-	if len(of[Scale]) > 0 && len(of[Rhythm]) > 0 {
-		things++
-	}
-	for _, n := range of[Pace] {
-		things++
-		if n.Level > 1.5*max(h.Player.Pace(), h.Pace) {
+	var shapes, changes, techniques, rhythms, scales int
+	for i := range missing {
+		switch n := &missing[i]; n.Kind {
+		case Shape:
+			shapes++
+		case Change:
+			changes++
+		case Technique:
+			techniques++
+		case Rhythm:
+			rhythms++
+		case Scale:
+			scales++
+		case Pace:
+			things++
+			if n.Level > 1.5*max(h.Player.Pace(), h.Pace) {
+				things += TooMany
+			}
+		case Reach:
 			things += TooMany
 		}
 	}
-	things += TooMany * len(of[Reach])
+	if techniques > 0 {
+		things += techniqueThings(missing, shapes > 0)
+	}
+	if shapes+changes > 0 {
+		things += shapeThings(missing, shapes)
+	}
+	things += rhythms/2 + scales/2
+	if scales > 0 && rhythms > 0 {
+		things++
+	}
 	slices.SortStableFunc(missing, func(a, b Need) int {
 		return cmp.Compare(slices.Index(firsts, a.Kind), slices.Index(firsts, b.Kind))
 	})
@@ -342,9 +363,9 @@ func (h *Has) Things(needs []Need) (things int, missing []Need) {
 var firsts = []Kind{Technique, Family, Shape, Change, Pace, Rhythm, Scale, Tuning, Reach}
 
 // techniqueThings counts techniques; those of shapes come with the shapes, where there are new ones.
-func techniqueThings(techniques []Need, shapes bool) (things int) {
-	for _, n := range techniques {
-		if !shapes || n.Skill&(hand.TwoFingers|hand.ThreeFingers|hand.OctaveShapes|hand.Barres) == 0 {
+func techniqueThings(missing []Need, shapes bool) (things int) {
+	for _, n := range missing {
+		if n.Kind == Technique && (!shapes || n.Skill&(hand.TwoFingers|hand.ThreeFingers|hand.OctaveShapes|hand.Barres) == 0) {
 			things++
 		}
 	}
@@ -353,17 +374,19 @@ func techniqueThings(techniques []Need, shapes bool) (things int) {
 
 // shapeThings counts new shapes and changes as a teacher does: two shapes and their change are
 // one thing; of changes between shapes that are known, which come by playing, four are.
-func shapeThings(shapes, changes []Need) int {
-	fresh := map[string]bool{}
-	for _, n := range shapes {
-		fresh[n.Key] = true
+func shapeThings(missing []Need, shapes int) int {
+	fresh := func(key string) bool {
+		return slices.ContainsFunc(missing, func(n Need) bool { return n.Kind == Shape && n.Key == key })
 	}
 	alone := 0
-	for _, c := range changes {
+	for _, c := range missing {
+		if c.Kind != Change {
+			continue
+		}
 		a, b, _ := strings.Cut(c.Key, " ")
-		if !fresh[a] && !fresh[b] {
+		if !fresh(a) && !fresh(b) {
 			alone++
 		}
 	}
-	return (len(shapes)+1)/2 + alone/4
+	return (shapes+1)/2 + alone/4
 }

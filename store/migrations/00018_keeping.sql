@@ -152,6 +152,14 @@ CREATE TABLE song_skills (
 ) STRICT, WITHOUT ROWID;
 CREATE INDEX song_skills_by_key ON song_skills (studio_id, kind, key, name);
 
+-- They are there of songs that stand on the shelf alone: of one that comes back they are made again.
+-- +goose StatementBegin
+CREATE TRIGGER song_skills_of_shelf AFTER UPDATE OF deleted_at, archived_at ON songs WHEN old.deleted_at <> new.deleted_at OR old.archived_at <> new.archived_at BEGIN
+    DELETE FROM song_skills WHERE song_id = new.id AND (new.deleted_at > 0 OR new.archived_at > 0);
+    UPDATE song_sums SET stale = 1 WHERE song_id = new.id AND new.deleted_at = 0 AND new.archived_at = 0;
+END;
+-- +goose StatementEnd
+
 -- A word of a student may be a wish for a song: which one of the shelf it is, and through which
 -- songs the way leads, as it was answered.
 ALTER TABLE words ADD COLUMN wish INTEGER NOT NULL DEFAULT 0;
@@ -163,8 +171,12 @@ CREATE INDEX lessons_of_studio ON lessons (studio_id, song_id);
 CREATE INDEX assignments_of_song ON assignments (song_id, studio_id, lesson_id, ended_at);
 ALTER TABLE song_sums ADD COLUMN song_key TEXT GENERATED ALWAYS AS (json_extract(facts, '$.key')) VIRTUAL;
 ALTER TABLE song_sums ADD COLUMN tuning TEXT GENERATED ALWAYS AS (json_extract(facts, '$.tuning')) VIRTUAL;
+CREATE INDEX song_sums_key ON song_sums (studio_id, song_key);
+CREATE INDEX song_sums_tuning ON song_sums (studio_id, tuning);
 
 -- +goose Down
+DROP INDEX song_sums_tuning;
+DROP INDEX song_sums_key;
 ALTER TABLE song_sums DROP COLUMN tuning;
 ALTER TABLE song_sums DROP COLUMN song_key;
 DROP INDEX assignments_of_song;
@@ -172,6 +184,7 @@ DROP INDEX lessons_of_studio;
 ALTER TABLE words DROP COLUMN way;
 ALTER TABLE words DROP COLUMN song_id;
 ALTER TABLE words DROP COLUMN wish;
+DROP TRIGGER song_skills_of_shelf;
 DROP TABLE song_skills;
 DROP TABLE journal_students;
 DROP TABLE journal;
