@@ -58,7 +58,13 @@ func (s *Store) Erase(ctx context.Context, studio int64, kind Tagged, id int64, 
 	case kind == OnStudent:
 		return s.EraseStudent(ctx, studio, id)
 	}
-	err = s.change(ctx, "DELETE FROM "+kind.table()+" WHERE studio_id = :studio AND id = :id AND deleted_at > 0", args{"studio": studio, "id": id})
+	err = s.in(ctx, func(tx *sqlx.Tx) error {
+		err := change(ctx, tx, "DELETE FROM "+kind.table()+" WHERE studio_id = :studio AND id = :id AND deleted_at > 0", args{"studio": studio, "id": id})
+		if err != nil {
+			return err
+		}
+		return forgetAbout(ctx, tx)
+	})
 	if err != nil {
 		return err
 	}

@@ -169,15 +169,7 @@ func (s *Store) recorded(ctx context.Context, f func(ctx context.Context, tx *sq
 	if err := hook(r.see); err != nil {
 		return err
 	}
-	hooked := true
-	unhook := func() error {
-		if !hooked {
-			return nil
-		}
-		hooked = false
-		return hook(nil)
-	}
-	defer unhook() //nolint:errcheck // the connection is given back; where it is broken it is thrown away
+	defer hook(nil) //nolint:errcheck // a connection that is broken is thrown away
 	if r.tx, err = conn.BeginTxx(ctx, nil); err != nil {
 		return err
 	}
@@ -284,42 +276,57 @@ func keepChange(ctx context.Context, tx *sqlx.Tx, studio int64, what string, now
 	if err != nil {
 		return 0, err
 	}
-	about := map[int64]bool{}
-	of := map[string][]int64{} // what belongs to students by its number
-	for i := range rows {
-		r := &rows[i]
-		for _, c := range []columns{r.Key, r.Old, r.New} {
-			switch {
-			case r.Table == "students":
-				about[c.number("id")] = true
-			case r.Table == "tags" && c["kind"].v == "student":
-				about[c.number("of_id")] = true
-			}
-			about[c.number("student_id")] = true
-			of["assignments"] = append(of["assignments"], c.number("assignment_id"))
-			of["hours"] = append(of["hours"], c.number("hour_id"))
+	for _, of := range aboutOf(rows) {
+		a := args{"id": id, "studio": studio, "kind": of.kind, "ids": numbersOf(of.ids)}
+		err := run(ctx, tx, "INSERT INTO journal_about (change_id, kind, of_id) SELECT :id, :kind, value FROM json_each(:ids) WHERE value <> 0 AND :kind <> '' ON CONFLICT DO NOTHING", a)
+		if err == nil && of.students != "" { // and whose it is
+			err = run(ctx, tx, "INSERT INTO journal_about (change_id, kind, of_id) SELECT DISTINCT :id, 'student', student_id FROM "+of.students+" IN (SELECT value FROM json_each(:ids)) AND studio_id = :studio ON CONFLICT DO NOTHING", a)
 		}
-		if r.Table == "assignments" || r.Table == "hours" || r.Table == "words" || r.Table == "entries" {
-			of[r.Table] = append(of[r.Table], r.Key.number("id"))
-		}
-	}
-	for table, ids := range of {
-		owners, err := list[int64](ctx, tx, "SELECT DISTINCT student_id FROM "+table+" WHERE studio_id = :studio AND id IN (SELECT value FROM json_each(:ids))",
-			args{"studio": studio, "ids": numbersOf(ids)})
 		if err != nil {
-			return 0, err
-		}
-		for _, student := range owners {
-			about[student] = true
-		}
-	}
-	delete(about, 0)
-	for student := range about {
-		if err := run(ctx, tx, "INSERT INTO journal_students (change_id, student_id) VALUES (:id, :student)", args{"id": id, "student": student}); err != nil {
 			return 0, err
 		}
 	}
 	return id, nil
+}
+
+// about is what a change is about, by their numbers; students finds whose it is, where it is not
+// theirs by itself.
+type about struct {
+	kind     Tagged
+	students string
+	ids      []int64
+}
+
+// aboutOf is what some rows are about.
+func aboutOf(rows []rowChange) []*about {
+	const none Tagged = "" // what only leads to students
+	var (
+		students, songs = &about{kind: OnStudent}, &about{kind: OnSong}
+		lessons         = &about{OnLesson, "assignments WHERE lesson_id", nil}
+		assignments     = &about{none, "assignments WHERE id", nil}
+		hours           = &about{none, "hours WHERE id", nil}
+		words           = &about{none, "words WHERE id", nil}
+		entries         = &about{none, "entries WHERE id", nil}
+		series          = &about{none, "series_students WHERE series_id", nil}
+	)
+	own := map[string]*about{"students": students, "songs": songs, "lessons": lessons, "assignments": assignments, "hours": hours, "words": words, "entries": entries, "series": series}
+	of := map[string]*about{"student_id": students, "song_id": songs, "lesson_id": lessons, "assignment_id": assignments, "hour_id": hours, "series_id": series}
+	tags := map[string]*about{"song": songs, "lesson": lessons, "student": students}
+	for i := range rows {
+		r := &rows[i]
+		for _, c := range []columns{r.Key, r.Old, r.New} {
+			if is := own[r.Table]; is != nil {
+				is.ids = append(is.ids, c.number("id"))
+			}
+			if kind, _ := c["kind"].v.(string); r.Table == "tags" && tags[kind] != nil {
+				tags[kind].ids = append(tags[kind].ids, c.number("of_id"))
+			}
+			for name, is := range of {
+				is.ids = append(is.ids, c.number(name))
+			}
+		}
+	}
+	return []*about{students, songs, lessons, assignments, hours, words, entries, series}
 }
 
 func (c columns) number(name string) int64 {
@@ -515,7 +522,13 @@ func (s *Store) Forget(ctx context.Context, studio, id int64) error {
 	return s.emptyLog(ctx)
 }
 
-// forgetStudents takes out of the journal what is about students who are not there any more.
-func forgetStudents(ctx context.Context, tx *sqlx.Tx) error {
-	return run(ctx, tx, `DELETE FROM journal WHERE id IN (SELECT change_id FROM journal_students WHERE student_id NOT IN (SELECT id FROM students))`, args{})
+// forgetAbout takes out of the journal what is about students, songs and lessons that are not there
+// any more.
+func forgetAbout(ctx context.Context, tx *sqlx.Tx) error {
+	for _, kind := range []Tagged{OnStudent, OnSong, OnLesson} {
+		if err := run(ctx, tx, "DELETE FROM journal WHERE id IN (SELECT change_id FROM journal_about WHERE kind = :kind AND of_id NOT IN (SELECT id FROM "+kind.table()+"))", args{"kind": kind}); err != nil {
+			return err
+		}
+	}
+	return nil
 }

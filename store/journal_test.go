@@ -174,6 +174,12 @@ func TestTheJournalForgets(t *testing.T) {
 	do("entry of Pia", func(ctx context.Context) error { return s.DeleteEntry(ctx, studio, g.student, 1) })
 	do("finished for Pia", func(ctx context.Context) error { return s.EndAssignment(ctx, studio, g.student, g.assignment, day) })
 	do("group of Pia", func(ctx context.Context) error { return s.SetTags(ctx, studio, OnStudent, g.student, []string{"band"}) })
+	series, err := s.AddSeries(ctx, Series{StudioID: studio, FirstDay: 100, Every: 1, At: 600, Minutes: 45, Students: []int64{g.student}})
+	require.NoError(t, err)
+	do("moved (Pia)", func(ctx context.Context) error {
+		return s.SetChange(ctx, Change{StudioID: studio, SeriesID: series, Day: 107, Kind: "late"})
+	})
+	do("steps of Lesson, Pia", func(ctx context.Context) error { return s.SetPlan(ctx, studio, g.lesson, `{"x":1}`) })
 	tagged := do("tags of a song", func(ctx context.Context) error { return s.SetTags(ctx, studio, OnSong, g.song, []string{"old"}) })
 	gone := do("deleted Pia", func(ctx context.Context) error { return s.DeleteStudent(ctx, studio, g.student, 40*day) })
 	what := func() (list []string) {
@@ -184,7 +190,7 @@ func TestTheJournalForgets(t *testing.T) {
 		}
 		return list
 	}
-	assert.Equal(t, []string{"deleted Pia", "tags of a song", "group of Pia", "finished for Pia", "entry of Pia"}, what())
+	assert.Equal(t, []string{"deleted Pia", "tags of a song", "steps of Lesson, Pia", "moved (Pia)", "group of Pia", "finished for Pia", "entry of Pia"}, what())
 	_, _, err = s.Undo(ctx, studio, gone, func(j Journaled) string { return "back: " + j.What }, 41*day)
 	require.NoError(t, err)
 	_, err = s.StudentByLink(ctx, token)
@@ -193,6 +199,11 @@ func TestTheJournalForgets(t *testing.T) {
 	require.NoError(t, s.DeleteStudent(ctx, studio, g.student, 41*day))
 	require.NoError(t, s.Erase(ctx, studio, OnStudent, g.student, 42*day))
 	assert.Equal(t, []string{"tags of a song"}, what(), "what is about them is gone with them")
+	alone := added(t, s, studio, "Alone", "title: Alone\n")
+	do("tags of Alone", func(ctx context.Context) error { return s.SetTags(ctx, studio, OnSong, alone, []string{"x"}) })
+	require.NoError(t, s.DeleteSong(ctx, studio, alone, 42*day))
+	require.NoError(t, s.Erase(ctx, studio, OnSong, alone, 43*day))
+	assert.Equal(t, []string{"tags of a song"}, what(), "so is what is about a song that is erased")
 	require.NoError(t, s.Forget(ctx, studio, tagged))
 	assert.Empty(t, what())
 	do("tags again", func(ctx context.Context) error { return s.SetTags(ctx, studio, OnSong, g.song, []string{"new"}) })

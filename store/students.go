@@ -203,7 +203,11 @@ const kept = 30 * 24 * time.Hour
 // deleted is written over, and the log beside the file is emptied.
 func (s *Store) EraseStudent(ctx context.Context, studio, id int64) error {
 	err := s.in(ctx, func(tx *sqlx.Tx) error {
-		if err := change(ctx, tx, "DELETE FROM students WHERE studio_id = :studio AND id = :id", args{"studio": studio, "id": id}); err != nil {
+		a := args{"studio": studio, "id": id}
+		if err := unname(ctx, tx, "t.studio_id = :studio AND t.id = :id", a); err != nil {
+			return err
+		}
+		if err := change(ctx, tx, "DELETE FROM students WHERE studio_id = :studio AND id = :id", a); err != nil {
 			return err
 		}
 		return withoutStudents(ctx, tx)
@@ -214,6 +218,21 @@ func (s *Store) EraseStudent(ctx context.Context, studio, id int64) error {
 	return s.emptyLog(ctx)
 }
 
+// unname takes the names of some students out of the names of lessons that were made for them,
+// also where others have those.
+func unname(ctx context.Context, tx *sqlx.Tx, which string, a args) error {
+	for _, of := range []string{"lessons", "assignments"} {
+		lesson := map[string]string{"lessons": "o.id", "assignments": "o.lesson_id"}[of]
+		err := run(ctx, tx, "UPDATE "+of+` SET name = (SELECT g.title FROM songs g WHERE g.studio_id = `+of+`.studio_id AND g.id = `+of+`.song_id)
+			WHERE id IN (SELECT o.id FROM `+of+` o JOIN assignments a ON a.studio_id = o.studio_id AND a.lesson_id = `+lesson+`
+				JOIN students t ON t.studio_id = a.studio_id AND t.id = a.student_id WHERE `+which+` AND instr(folded(o.name), folded(t.name)) > 0)`, a)
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
 // EraseDeleted removes for good what was deleted so long ago that it is not brought back any
 // more, and tells how much: students, the lessons and songs that no student has ever had, and what
 // the journal has of changes. A lesson and a song that somebody has had stay, unseen, for what they
@@ -221,6 +240,9 @@ func (s *Store) EraseStudent(ctx context.Context, studio, id int64) error {
 func (s *Store) EraseDeleted(ctx context.Context, now Instant) (int64, error) {
 	n := int64(0)
 	err := s.in(ctx, func(tx *sqlx.Tx) error {
+		if err := unname(ctx, tx, "t.deleted_at > 0 AND t.deleted_at <= :before", args{"before": now - Instant(kept.Seconds())}); err != nil {
+			return err
+		}
 		for _, query := range []string{
 			"DELETE FROM students WHERE deleted_at > 0 AND deleted_at <= :before",
 			"DELETE FROM lessons WHERE deleted_at > 0 AND deleted_at <= :before AND NOT EXISTS (SELECT 1 FROM assignments a WHERE a.studio_id = lessons.studio_id AND a.lesson_id = lessons.id)",

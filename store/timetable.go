@@ -319,7 +319,7 @@ func withoutStudents(ctx context.Context, tx *sqlx.Tx) error {
 	if err := run(ctx, tx, "DELETE FROM series WHERE NOT EXISTS (SELECT 1 FROM series_students m WHERE m.series_id = series.id)", args{}); err != nil {
 		return err
 	}
-	if err := forgetStudents(ctx, tx); err != nil {
+	if err := forgetAbout(ctx, tx); err != nil {
 		return err
 	}
 	return run(ctx, tx, "DELETE FROM calendars WHERE student_id > 0 AND NOT EXISTS (SELECT 1 FROM students t WHERE t.id = calendars.student_id)", args{})

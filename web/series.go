@@ -299,7 +299,7 @@ func newThings(l *studio.Led) string {
 	case l.Things == 1:
 		return "one new thing: " + text
 	}
-	return fmt.Sprintf("%d new things, one after the other: %s", l.Things, text)
+	return fmt.Sprintf("new, in %d steps: %s", l.Things, text)
 }
 
 // lacks names what is missing, at most so much of it; changes are learnt with their shapes.

@@ -131,13 +131,14 @@ CREATE TABLE journal (
 ) STRICT;
 CREATE INDEX journal_of_studio ON journal (studio_id, at);
 
--- About whom a change is: it goes with them for good.
-CREATE TABLE journal_students (
-    change_id  INTEGER NOT NULL REFERENCES journal (id) ON DELETE CASCADE,
-    student_id INTEGER NOT NULL,
-    PRIMARY KEY (change_id, student_id)
+-- About which students, songs and lessons a change is: it goes with them for good.
+CREATE TABLE journal_about (
+    change_id INTEGER NOT NULL REFERENCES journal (id) ON DELETE CASCADE,
+    kind      TEXT NOT NULL, -- song, lesson or student
+    of_id     INTEGER NOT NULL,
+    PRIMARY KEY (change_id, kind, of_id)
 ) STRICT, WITHOUT ROWID;
-CREATE INDEX journal_of_student ON journal_students (student_id);
+CREATE INDEX journal_about_it ON journal_about (kind, of_id);
 
 -- What songs ask for in their own texture, one row for each, and their riffs: by these songs are
 -- found that share them.
@@ -186,7 +187,7 @@ ALTER TABLE words DROP COLUMN song_id;
 ALTER TABLE words DROP COLUMN wish;
 DROP TRIGGER song_skills_of_shelf;
 DROP TABLE song_skills;
-DROP TABLE journal_students;
+DROP TABLE journal_about;
 DROP TABLE journal;
 ALTER TABLE students DROP COLUMN archived_at;
 ALTER TABLE lessons DROP COLUMN archived_at;

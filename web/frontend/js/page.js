@@ -16,7 +16,10 @@ async function copyOrPrint(event) {
     await navigator.clipboard.writeText(document.querySelector(copy.dataset.copy).textContent);
     copy.textContent = "Copied";
   }
-  if (event.target.closest("[data-print]")) window.print();
+  if (event.target.closest("[data-print]")) {
+    for (const fold of document.querySelectorAll("details[data-printed]")) fold.open = true;
+    window.print();
+  }
 }
 
 // A form that says which rows of a list are shown is sent when something is chosen in it; empty
