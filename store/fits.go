@@ -39,6 +39,7 @@ type SongFit struct {
 	Ready     string       // as skill.Ready; empty until it is worked out
 	Rung      arrange.Rung // on which it is that
 	Missing   Names        // what is to be learnt, what comes first at the beginning
+	FirstKind string       `db:"first_kind"` // of that, as skill.Kind
 }
 
 // staleFits has the fits of a studio worked out again: of one student or with 0 of all, of one song
@@ -89,8 +90,8 @@ func (s *Store) LearntParts(ctx context.Context, studio, student int64) ([]Learn
 func (s *Store) SetFits(ctx context.Context, studio, student int64, fits []SongFit) error {
 	return s.in(ctx, func(tx *sqlx.Tx) error {
 		for _, f := range fits {
-			err := run(ctx, tx, "UPDATE song_fits SET stale = 0, ready = :ready, rung = :rung, missing = :missing WHERE studio_id = :studio AND student_id = :student AND song_id = :song",
-				args{"studio": studio, "student": student, "song": f.SongID, "ready": f.Ready, "rung": f.Rung, "missing": f.Missing})
+			err := run(ctx, tx, "UPDATE song_fits SET stale = 0, ready = :ready, rung = :rung, missing = :missing, first_kind = :kind WHERE studio_id = :studio AND student_id = :student AND song_id = :song",
+				args{"studio": studio, "student": student, "song": f.SongID, "ready": f.Ready, "rung": f.Rung, "missing": f.Missing, "kind": f.FirstKind})
 			if err != nil {
 				return err
 			}

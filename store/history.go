@@ -21,8 +21,8 @@ type Had struct {
 	Gone       bool    // the lesson is deleted
 }
 
-// History lists who had a song and what became of it, or with a student what they had: what is not finished first,
-// then the latest, at most so many. 0 is any.
+// History lists who had a song and what became of it, or with a student what they had: what is not
+// finished first, then the latest, at most so many. 0 is any.
 func (s *Store) History(ctx context.Context, studio, song, student int64, most int) ([]Had, error) {
 	where := ""
 	if song != 0 {

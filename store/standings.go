@@ -3,6 +3,8 @@ package store
 import (
 	"context"
 	"fmt"
+	"os"
+	"path/filepath"
 	"strings"
 	"sync"
 	"time"
@@ -139,7 +141,7 @@ var wantingQuery = func() string {
 // own.
 func (st *Studio) Zone() *time.Location {
 	if st.TimeZone == "" {
-		return time.Local
+		return machineZone()
 	}
 	if zone, ok := zones.Load(st.TimeZone); ok {
 		return zone.(*time.Location)
@@ -151,6 +153,32 @@ func (st *Studio) Zone() *time.Location {
 	zones.Store(st.TimeZone, zone)
 	return zone
 }
+
+// machineZone is the zone of this machine by its name, which calendars ask for; time.Local, which
+// has none, where it cannot be told.
+var machineZone = sync.OnceValue(func() *time.Location {
+	name, set := os.LookupEnv("TZ")
+	name = strings.TrimPrefix(name, ":")
+	if !set {
+		link, err := filepath.EvalSymlinks("/etc/localtime")
+		if err != nil {
+			return time.Local
+		}
+		_, name, _ = strings.Cut(link, "/zoneinfo/")
+	}
+	zone, err := time.LoadLocation(name) // "" is UTC, as it is for TZ
+	if err != nil || !set && name == "" {
+		return time.Local
+	}
+	for month := time.January; month <= time.December; month++ { // the same hours, whatever it is called
+		at := time.Date(2026, month, 1, 12, 0, 0, 0, time.UTC)
+		_, is := at.In(zone).Zone()
+		if _, own := at.In(time.Local).Zone(); is != own {
+			return time.Local
+		}
+	}
+	return zone
+})
 
 // zones are those that were read, by their names: a file is read for each.
 var zones sync.Map

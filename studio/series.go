@@ -46,9 +46,9 @@ func literal(all []Needed) (on []Needed) {
 	return on
 }
 
-// comparable are songs as core/skill compares them, with the rungs of each; of those
-// that ask for a skill the rungs alone on which they do, and none without any.
-func comparable(list []store.ShelvedSong, read shelfRead, only *skill.ID) (songs []skill.Song, rows []store.ShelvedSong, rungs [][]arrange.Rung) {
+// toCompare are songs as core/skill compares them, with the rungs of each; of those that ask for a
+// skill the rungs alone on which they do, and none without any.
+func toCompare(list []store.ShelvedSong, read shelfRead, only *skill.ID) (songs []skill.Song, rows []store.ShelvedSong, rungs [][]arrange.Rung) {
 	for _, row := range list {
 		s := skill.Song{ID: row.SongID, Grade: row.Grade}
 		var of []arrange.Rung
@@ -71,8 +71,8 @@ func (h *House) has(ctx context.Context, st *store.Student, read shelfRead) (ski
 	return hasOf(st, learnt, read), err
 }
 
-// Series lists the songs of a studio that ask for a skill, or have a riff: for a student in the order in which they learn
-// them, with nil from easy to hard as written.
+// Series lists the songs of a studio that ask for a skill, or have a riff: for a student in the
+// order in which they learn them, with nil from easy to hard as written.
 func (h *House) Series(ctx context.Context, studio int64, st *store.Student, id skill.ID) (list []Led, err error) {
 	rows, err := h.Store.SongsWithSkill(ctx, studio, idOf(st), string(id.Kind), id.Key, mostLed)
 	if err != nil {
@@ -102,7 +102,7 @@ func (h *House) led(ctx context.Context, st *store.Student, rows []store.Shelved
 		return nil, err
 	}
 	err = h.guard(ctx, "The songs for "+st.Name, []slog.Attr{slog.Int64("student", st.ID)}, func() error {
-		songs, rows, rungs := comparable(rows, read, only)
+		songs, rows, rungs := toCompare(rows, read, only)
 		placed := has.Series(songs)
 		if !sorted {
 			slices.SortFunc(placed, func(a, b skill.Placed) int { return a.Song - b.Song })
@@ -226,9 +226,10 @@ func (h *House) shelfSongs(ctx context.Context, studio int64, rows []store.Marke
 	return is.songs, is.rungs, err
 }
 
-// TaughtBy says which step of the lesson of a song teaches something that it asks for.
-func TaughtBy(n *skill.Need) string {
-	switch n.Kind {
+// TaughtBy says which step of the lesson of a song teaches something that it asks for, by its kind
+// and name; empty where none does by itself.
+func TaughtBy(kind skill.Kind, name string) string {
+	switch kind {
 	case skill.Shape, skill.Family:
 		return "the step of the shape"
 	case skill.Change:
@@ -238,7 +239,7 @@ func TaughtBy(n *skill.Need) string {
 	case skill.Pace:
 		return "its pieces, faster from step to step"
 	case skill.Technique:
-		if strings.Contains(n.Name, "barre") || strings.Contains(n.Name, "finger") || strings.Contains(n.Name, "octave") {
+		if strings.Contains(name, "barre") || strings.Contains(name, "finger") || strings.Contains(name, "octave") {
 			return "the steps of its shapes"
 		}
 		return "the drill of its hardest piece"

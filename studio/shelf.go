@@ -176,6 +176,9 @@ func bestFit(has *skill.Has, all []Needed) store.SongFit {
 		ready, missing := has.Compare(n.Needs)
 		fits[i] = store.SongFit{Ready: string(ready), Rung: n.Rung}
 		for _, m := range WithoutChanges(missing) {
+			if len(fits[i].Missing) == 0 {
+				fits[i].FirstKind = string(m.Kind)
+			}
 			fits[i].Missing = append(fits[i].Missing, m.Name)
 		}
 	}

@@ -100,6 +100,14 @@ func grown(b testing.TB, of size) *house {
 			n, home, store.At(noon.Add(-time.Hour)), n, i, a)
 		require.NoError(b, err)
 	}
+	if of.students > 1 { // five years of lessons, with notes, some of them moved
+		_, err = h.store.DB().ExecContext(ctx, `UPDATE series SET first_day = first_day - 7 * 52 * 5;
+			WITH RECURSIVE n(i) AS (SELECT 0 UNION ALL SELECT i + 1 FROM n WHERE i < 52 * 5)
+				INSERT INTO hours (studio_id, student_id, day, note) SELECT m.studio_id, m.student_id, s.first_day + 7 * n.i, 'bar ' || n.i || ' with the bridge' FROM series s JOIN series_students m ON m.series_id = s.id, n;
+			WITH RECURSIVE n(i) AS (SELECT 0 UNION ALL SELECT i + 1 FROM n WHERE i < 52 * 5 / 8)
+				INSERT INTO changes (studio_id, series_id, day, kind, to_day, to_at) SELECT s.studio_id, s.id, s.first_day + 56 * n.i, 'moved', s.first_day + 56 * n.i + 1, 900 FROM series s, n`)
+		require.NoError(b, err)
+	}
 	st, err := h.store.Studio(ctx, home)
 	require.NoError(b, err)
 	st.TimeZone = "Europe/Oslo" // in another zone all standings are made anew

@@ -80,7 +80,7 @@ func ledSongs(list []studio.Led, student int64) (songs []ledSong) {
 		}
 		const most = 3
 		if len(l.Missing) > 0 && l.Ready == skill.First {
-			one.First, one.By = lacks(l.Missing, most), studio.TaughtBy(&l.Missing[0])
+			one.First, one.By = lacks(l.Missing, most), studio.TaughtBy(l.Missing[0].Kind, l.Missing[0].Name)
 		}
 		if l.Ready == skill.Later {
 			one.First = lacks(l.Missing, most)

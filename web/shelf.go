@@ -9,6 +9,7 @@ import (
 	"valleyside/core/arrange"
 	"valleyside/core/skill"
 	"valleyside/store"
+	"valleyside/studio"
 )
 
 // shelfView is the shelf as it is for one student.
@@ -35,6 +36,7 @@ type shelfGroup struct {
 type shelfSong struct {
 	store.ListedFit
 	First  string // what is to be learnt first
+	By     string // the step that teaches it
 	Others int    // what else is missing
 }
 
@@ -57,7 +59,7 @@ func (s *roster) shelf(c *echo.Context) error {
 	}
 	v := shelfView{Page: s.page(c, "Songs for "+st.Name, "students"), Student: st, Groups: []shelfGroup{
 		{Title: "Ready now", Ready: skill.Now, Hint: "All that they ask for is there."},
-		{Title: "One thing to learn first", Ready: skill.First, Hint: "What comes first is named; the lesson of the song teaches it."},
+		{Title: "One thing to learn first", Ready: skill.First, Hint: "What comes first is named, with the step of the song’s lesson that teaches it."},
 		{Title: "Later", Ready: skill.Later, Hint: "More than one thing is missing, or the pace."},
 	}}
 	n := map[string]int{}
@@ -75,6 +77,9 @@ func (s *roster) shelf(c *echo.Context) error {
 			song := shelfSong{ListedFit: one}
 			if len(one.Missing) > 0 && g.Ready != skill.Now {
 				song.First, song.Others = one.Missing[0], len(one.Missing)-1
+				if g.Ready == skill.First {
+					song.By = studio.TaughtBy(skill.Kind(one.FirstKind), song.First)
+				}
 			}
 			g.Songs = append(g.Songs, song)
 		}

@@ -282,7 +282,7 @@ func often(s *store.Series) string {
 	switch s.Every {
 	case 0:
 		if s.MakesUp > 0 {
-			return "a single lesson that makes up the one of " + dayOf(s.MakesUpDay).Format("Mon 2 Jan")
+			return "a single lesson that makes up the one of " + dayOf(s.MakesUpDay).Format("Mon 2 Jan 2006")
 		}
 		return "a single lesson"
 	case 1:

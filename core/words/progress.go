@@ -17,7 +17,7 @@ func (sp Speaker) Look(l progress.Look) string {
 	case progress.InPieces:
 		return fmt.Sprintf("practised in pieces: begin the whole at %.0f", l.Tempo)
 	case progress.CleanAtLast:
-		return "learnt: looked at again in " + count(l.Days, "day") + ", on " + l.Due.Format("Mon 2 Jan")
+		return "learnt: looked at again in " + count(l.Days, "day") + ", on " + l.Due.Format("Mon 2 Jan 2006")
 	case progress.LookedAt:
 		if l.Days == 0 {
 			return "learnt, and due today"

@@ -167,6 +167,9 @@ ALTER TABLE words ADD COLUMN wish INTEGER NOT NULL DEFAULT 0;
 ALTER TABLE words ADD COLUMN song_id INTEGER NOT NULL DEFAULT 0; -- 0 where it is none of the shelf
 ALTER TABLE words ADD COLUMN way TEXT NOT NULL DEFAULT '[]';
 
+-- What is to be learnt first of a song is of some kind, by which the step is known that teaches it.
+ALTER TABLE song_fits ADD COLUMN first_kind TEXT NOT NULL DEFAULT '';
+
 -- Lists are made by these.
 CREATE INDEX lessons_of_studio ON lessons (studio_id, song_id);
 CREATE INDEX assignments_of_song ON assignments (song_id, studio_id, lesson_id, ended_at);
@@ -180,6 +183,7 @@ DROP INDEX song_sums_tuning;
 DROP INDEX song_sums_key;
 ALTER TABLE song_sums DROP COLUMN tuning;
 ALTER TABLE song_sums DROP COLUMN song_key;
+ALTER TABLE song_fits DROP COLUMN first_kind;
 DROP INDEX assignments_of_song;
 DROP INDEX lessons_of_studio;
 ALTER TABLE words DROP COLUMN way;
