@@ -90,25 +90,17 @@ const changesOnPage = 40
 // binView is what was deleted and changed in the last thirty days.
 type binView struct {
 	Page
-	Deleted []binnedRow
+	Deleted []store.Binned
 	Changes []store.Journaled
 	Paged   paged
-}
-
-type binnedRow struct {
-	store.Binned
-	What string // what it is called
 }
 
 func (s *office) bin(c *echo.Context) error {
 	ctx, at := c.Request().Context(), home(c).ID
 	v := binView{Page: s.page(c, "Bin", "settings"), Paged: pageOf(c, "/bin", changesOnPage)}
-	deleted, err := s.Store.Bin(ctx, at, store.At(s.Now()))
-	if err != nil {
+	var err error
+	if v.Deleted, err = s.Store.Bin(ctx, at, store.At(s.Now())); err != nil {
 		return err
-	}
-	for _, b := range deleted {
-		v.Deleted = append(v.Deleted, binnedRow{b, string(b.Kind)})
 	}
 	most, offset := v.Paged.span()
 	changes, err := s.Store.Changes(ctx, at, most, offset)
