@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"encoding/json"
 
 	"github.com/jmoiron/sqlx"
 )
@@ -41,11 +42,21 @@ type CountedSkill struct {
 }
 
 // Skills lists what at least so many songs of a studio ask for, with words in its name; "" is
-// all, and riffs, which have no name that anybody looks for.
-func (s *Store) Skills(ctx context.Context, studio int64, find string, least int) ([]CountedSkill, error) {
+// all, and riffs, which have no name that anybody looks for. With kinds it is these alone.
+func (s *Store) Skills(ctx context.Context, studio int64, find string, least int, kinds ...string) ([]CountedSkill, error) {
+	if len(kinds) == 0 {
+		kinds = []string{"change", "family", "rhythm", "scale", "shape", "technique", "tuning"}
+		if find == "" {
+			kinds = append(kinds, "riff")
+		}
+	}
+	text, err := json.Marshal(kinds)
+	if err != nil {
+		return nil, err
+	}
 	return list[CountedSkill](ctx, s.read, `SELECT kind, key, min(name) AS name, count(*) AS n FROM song_skills
-		WHERE studio_id = :studio AND kind IN ('change', 'family', 'rhythm', 'scale', 'shape', 'technique', 'tuning', CASE WHEN :find = '' THEN 'riff' END)
-		GROUP BY kind, key HAVING n >= :least AND (:find = '' OR instr(folded(name), folded(:find)) > 0) ORDER BY n DESC, name, key`, args{"studio": studio, "find": find, "least": least})
+		WHERE studio_id = :studio AND kind IN (SELECT value FROM json_each(:kinds))
+		GROUP BY kind, key HAVING n >= :least AND (:find = '' OR instr(folded(name), folded(:find)) > 0) ORDER BY n DESC, name, key`, args{"studio": studio, "find": find, "least": least, "kinds": string(text)})
 }
 
 // SkillsOf lists what a song asks for and what its riffs are, as it shares them.

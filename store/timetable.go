@@ -125,8 +125,13 @@ func (s *Store) Timetable(ctx context.Context, studio, student int64, from, to i
 			t.Series = append(t.Series, one)
 		}
 	}
-	t.Changes, err = list[Change](ctx, s.read, `SELECT * FROM changes WHERE studio_id = :studio AND series_id IN (SELECT value FROM json_each(:ids))
-		AND (day BETWEEN :from AND :to OR kind = 'moved' AND to_day BETWEEN :from AND :to)`, a)
+	changes := `SELECT * FROM changes WHERE studio_id = :studio AND day BETWEEN :from AND :to
+		UNION SELECT * FROM changes WHERE studio_id = :studio AND kind = 'moved' AND to_day BETWEEN :from AND :to`
+	if student != 0 {
+		changes = `SELECT * FROM changes WHERE studio_id = :studio AND series_id IN (SELECT value FROM json_each(:ids))
+			AND (day BETWEEN :from AND :to OR kind = 'moved' AND to_day BETWEEN :from AND :to)`
+	}
+	t.Changes, err = list[Change](ctx, s.read, changes, a)
 	if err != nil {
 		return t, err
 	}

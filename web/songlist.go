@@ -90,14 +90,9 @@ func (s *songbook) songs(c *echo.Context) error {
 	if v.Tags, err = s.Store.TagsOn(ctx, at, store.OnSong, ""); err != nil {
 		return err
 	}
-	skills, err := s.Store.Skills(ctx, at, "", 2)
-	if err != nil {
+	// The broad ones, as many as can be chosen from; the others have their series.
+	if v.Skills, err = s.Store.Skills(ctx, at, "", 2, string(skill.Family), string(skill.Technique), string(skill.Rhythm)); err != nil {
 		return err
-	}
-	for _, sk := range skills { // the broad ones, as many as can be chosen from; the others have their series
-		if sk.Kind == string(skill.Family) || sk.Kind == string(skill.Technique) || sk.Kind == string(skill.Rhythm) {
-			v.Skills = append(v.Skills, sk)
-		}
 	}
 	slices.SortFunc(v.Skills, func(a, b store.CountedSkill) int { return strings.Compare(a.Name, b.Name) })
 	if kind, key, ok := strings.Cut(v.Filter.Skill, " "); ok {

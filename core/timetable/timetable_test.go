@@ -9,6 +9,7 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"github.com/teambition/rrule-go"
 	"pgregory.net/rapid"
 )
 
@@ -63,6 +64,27 @@ func TestDays(t *testing.T) {
 			since := d - s.First
 			if since == 0 || s.Every > 0 && since > 0 && since%(7*s.Every) == 0 && (s.Last == 0 || d <= s.Last) {
 				want = append(want, d)
+			}
+		}
+		require.Equal(t, want, s.Days(from, to))
+	})
+}
+
+// The days of a series are those of its rule as a library of recurrences has them.
+func TestDaysAreThoseOfTheRule(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		s := Series{First: rapid.IntRange(15_000, 25_000).Draw(t, "first"), Every: rapid.IntRange(1, 9).Draw(t, "every")}
+		if rapid.Bool().Draw(t, "ends") {
+			s.Last = s.First + rapid.IntRange(0, 900).Draw(t, "last")
+		}
+		from := s.First + rapid.IntRange(-900, 900).Draw(t, "from")
+		to := from + rapid.IntRange(-10, 400).Draw(t, "to")
+		rule, err := rrule.NewRRule(rrule.ROption{Freq: rrule.WEEKLY, Interval: s.Every, Dtstart: dateOf(s.First)})
+		require.NoError(t, err)
+		var want []int
+		for _, at := range rule.Between(dateOf(from), dateOf(to), true) {
+			if day := int(at.Unix() / secondsOfDay); s.Last == 0 || day <= s.Last {
+				want = append(want, day)
 			}
 		}
 		require.Equal(t, want, s.Days(from, to))
