@@ -140,7 +140,7 @@ func New(c Config) (*Server, error) {
 		c.Now = time.Now
 	}
 	pages := new(pages)
-	if _, err := pages.in(time.Local); err != nil {
+	if _, err := pages.in(new(store.Studio).Zone()); err != nil {
 		return nil, err
 	}
 	b := &base{Config: c, limits: newLimits(), house: studio.New(c.Store, c.Log), turns: newTurns(), pages: pages}
