@@ -203,7 +203,7 @@ func addStudent(ctx context.Context, house *studio.House, home int64, songs map[
 			return 0, err
 		}
 		if g.ended > 0 {
-			if err := finish(ctx, st, home, id, assignment, now.AddDate(0, 0, -7*g.ended)); err != nil {
+			if err := st.EndAssignment(ctx, home, id, assignment, store.At(now.AddDate(0, 0, -7*g.ended))); err != nil {
 				return 0, err
 			}
 		}

@@ -15,8 +15,7 @@ var (
 	wishes = map[string]string{"Rosalind": "Copper Kettle", "Teodor": "Corner Lamp Shuffle"}
 )
 
-// keep puts tags on what is there, has students wish for songs, and ends a lesson that one of them
-// had before.
+// keep puts tags on what is there, and has students wish for songs.
 func keep(ctx context.Context, st *store.Store, home int64, songs, students map[string]int64, now time.Time) error {
 	for name, list := range tags {
 		if err := st.SetTags(ctx, home, store.OnSong, songs[name], list); err != nil {
@@ -38,9 +37,4 @@ func keep(ctx context.Context, st *store.Store, home int64, songs, students map[
 		}
 	}
 	return nil
-}
-
-// finish ends a lesson that a student had.
-func finish(ctx context.Context, st *store.Store, home, student, assignment int64, at time.Time) error {
-	return st.EndAssignment(ctx, home, student, assignment, store.At(at))
 }

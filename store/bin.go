@@ -26,13 +26,22 @@ func (s *Store) Bin(ctx context.Context, studio int64, now Instant) ([]Binned, e
 		ORDER BY deleted_at DESC, kind, id`, args{"studio": studio, "since": now - Instant(kept.Seconds())})
 }
 
-// Restore brings back something that was deleted.
+// Restore brings back something that was deleted, a lesson with its song.
 func (s *Store) Restore(ctx context.Context, studio int64, kind Tagged, id int64) error {
 	return s.in(ctx, func(tx *sqlx.Tx) error {
 		if err := setDeleted(ctx, tx, kind.table(), studio, id, 0); err != nil {
 			return err
 		}
 		switch kind { // others may have come meanwhile
+		case OnLesson:
+			song, err := get[int64](ctx, tx, "SELECT song_id FROM lessons WHERE studio_id = :studio AND id = :id", args{"studio": studio, "id": id})
+			if err == nil {
+				err = setDeleted(ctx, tx, OnSong.table(), studio, song, 0)
+			}
+			if err != nil {
+				return err
+			}
+			return staleFits(ctx, tx, studio, 0, song)
 		case OnSong:
 			return staleFits(ctx, tx, studio, 0, id)
 		case OnStudent:

@@ -2,6 +2,7 @@ package store
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"encoding/base64"
 	"encoding/json"
@@ -189,14 +190,12 @@ func (s *Store) recorded(ctx context.Context, f func(ctx context.Context, tx *sq
 	return r.tx.Commit()
 }
 
-// name gives the columns of all rows their names, and keeps what is another now.
+// name puts together what happened to each row, and gives its columns their names: a row that went
+// and came again as it was has not changed.
 func (r *recording) name(ctx context.Context) error {
-	type column struct {
-		Name string
-		PK   int
-	}
-	tables := map[string][]column{}
-	kept := r.rows[:0]
+	tables := map[string]table{}
+	at := map[string]int{} // where a row stands, by its key
+	var rows []rowChange
 	for _, row := range r.rows {
 		of, ok := tables[row.Table]
 		if !ok {
@@ -207,31 +206,63 @@ func (r *recording) name(ctx context.Context) error {
 			tables[row.Table] = of
 		}
 		old, is := row.cells[0], row.cells[1]
-		row.cells = [2][]any{}
-		row.Key = columns{}
-		for i, c := range of {
-			switch {
-			case old == nil:
-				row.New = with(row.New, c.Name, is[i])
-			case is == nil:
-				row.Old = with(row.Old, c.Name, old[i])
-			case !same(old[i], is[i]):
-				row.Old, row.New = with(row.Old, c.Name, old[i]), with(row.New, c.Name, is[i])
-			}
-			if c.PK > 0 {
-				if is != nil {
-					row.Key[c.Name] = cell{is[i]}
-				} else {
-					row.Key[c.Name] = cell{old[i]}
-				}
-			}
+		if old != nil && is != nil && of.key(old) != of.key(is) { // another key: it is a change of its own
+			rows = append(rows, row)
+			continue
 		}
-		if len(row.Old)+len(row.New) > 0 {
-			kept = append(kept, row)
+		key := row.Table + cmp.Or(of.key(is), of.key(old))
+		if i, again := at[key]; again {
+			rows[i].cells[1] = is
+			continue
+		}
+		at[key] = len(rows)
+		rows = append(rows, row)
+	}
+	r.rows = slices.DeleteFunc(rows, func(row rowChange) bool { return row.cells[0] == nil && row.cells[1] == nil })
+	for i := range r.rows {
+		tables[r.rows[i].Table].name(&r.rows[i])
+	}
+	r.rows = slices.DeleteFunc(r.rows, func(row rowChange) bool { return len(row.Old)+len(row.New) == 0 })
+	return nil
+}
+
+// table is the columns of a table, in their order.
+type table []column
+
+type column struct {
+	Name string
+	PK   int
+}
+
+// key is what a row is known by; empty for none.
+func (t table) key(cells []any) (key string) {
+	for i, c := range t {
+		if c.PK > 0 && cells != nil {
+			key += fmt.Sprintf(" %v", cells[i])
 		}
 	}
-	r.rows = kept
-	return nil
+	return key
+}
+
+// name gives the columns of a row their names, of one that was changed those that are others.
+func (t table) name(row *rowChange) {
+	old, is := row.cells[0], row.cells[1]
+	row.cells, row.Key = [2][]any{}, columns{}
+	for i, c := range t {
+		switch {
+		case old == nil:
+			row.New = with(row.New, c.Name, is[i])
+		case is == nil:
+			row.Old = with(row.Old, c.Name, old[i])
+		case !same(old[i], is[i]):
+			row.Old, row.New = with(row.Old, c.Name, old[i]), with(row.New, c.Name, is[i])
+		}
+		if c.PK > 0 && is != nil {
+			row.Key[c.Name] = cell{is[i]}
+		} else if c.PK > 0 {
+			row.Key[c.Name] = cell{old[i]}
+		}
+	}
 }
 
 func with(c columns, name string, v any) columns {
@@ -252,19 +283,20 @@ func same(a, b any) bool {
 }
 
 // Undoable does a change of a studio, whatever functions of the store it takes, as a whole or not
-// at all, and keeps how it is taken back. What says what was done. The number is that of the
-// change in the journal; 0 where nothing was changed, or too much to be kept. What f reads with its
+// at all, and keeps how it is taken back; f says what was done. The number is that of the
+// change in the journal; 0 where nothing was changed, too much to be kept, or nothing is said of it. What f reads with its
 // context is as f has changed it so far.
-func (s *Store) Undoable(ctx context.Context, studio int64, what func() string, now Instant, f func(ctx context.Context) error) (id int64, err error) {
-	err = s.recorded(ctx, func(ctx context.Context, _ *sqlx.Tx) error { return f(ctx) }, func(tx *sqlx.Tx, rows []rowChange) error {
-		id, err = keepChange(ctx, tx, studio, what(), now, rows)
+func (s *Store) Undoable(ctx context.Context, studio int64, now Instant, f func(ctx context.Context) (what string, err error)) (id int64, err error) {
+	what := ""
+	err = s.recorded(ctx, func(ctx context.Context, _ *sqlx.Tx) (err error) { what, err = f(ctx); return err }, func(tx *sqlx.Tx, rows []rowChange) error {
+		id, err = keepChange(ctx, tx, studio, what, now, rows)
 		return err
 	})
 	return id, err
 }
 
 func keepChange(ctx context.Context, tx *sqlx.Tx, studio int64, what string, now Instant, rows []rowChange) (int64, error) {
-	if len(rows) == 0 {
+	if len(rows) == 0 || what == "" {
 		return 0, nil
 	}
 	text, err := json.Marshal(rows)

@@ -81,12 +81,12 @@ func TestErasedIsGoneFromTheFile(t *testing.T) {
 	require.NoError(t, err)
 	student, err := s.AddStudent(ctx, Student{StudioID: studio, Name: "Quillonabel", About: "zanzithrum", LessonDay: -1})
 	require.NoError(t, err)
-	id, err := s.Undoable(ctx, studio, func() string { return "Saved Quillonabel" }, day, func(ctx context.Context) error {
+	id, err := s.Undoable(ctx, studio, day, said("Saved Quillonabel", func(ctx context.Context) error {
 		st, err := s.Student(ctx, studio, student)
 		require.NoError(t, err)
 		st.About = "brindlewock"
 		return s.SetStudent(ctx, st)
-	})
+	}))
 	require.NoError(t, err)
 	require.Positive(t, id)
 	song := added(t, s, studio, "Song", "title: Song\n")

@@ -306,7 +306,7 @@ func TestStudiosAreApart(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, s.AddWord(ctx, Word{StudioID: one, StudentID: g.student, Word: "Song", Wish: true, SentID: "wish"}))
 	require.NoError(t, s.SetSongSum(ctx, SongSum{StudioID: one, SongID: g.song, Facts: "{}", Needs: "[]", Skills: []SongSkill{{Kind: "shape", Key: "x", Name: "Em 022000"}}}, 1))
-	done, err := s.Undoable(ctx, one, func() string { return "tagged" }, day, func(ctx context.Context) error { return s.SetTags(ctx, one, OnSong, g.song, []string{"mine"}) })
+	done, err := s.Undoable(ctx, one, day, said("tagged", func(ctx context.Context) error { return s.SetTags(ctx, one, OnSong, g.song, []string{"mine"}) }))
 	require.NoError(t, err)
 	before := exported(t, s, one)
 	draft := "theirs"

@@ -36,33 +36,28 @@ type Shared struct {
 // mostLed is how many songs a series or a list of like ones has.
 const mostLed = 40
 
-// literal are the rungs on which a song is what it is, of all that it asks for.
-func literal(all []Needed) (on []Needed) {
-	for _, n := range all {
-		if n.Rung.Literal() {
-			on = append(on, n)
-		}
-	}
-	return on
-}
-
 // toCompare are songs as core/skill compares them, with the rungs of each; of those that ask for a
 // skill the rungs alone on which they do, and none without any.
 func toCompare(list []store.ShelvedSong, read shelfRead, only *skill.ID) (songs []skill.Song, rows []store.ShelvedSong, rungs [][]arrange.Rung) {
 	for _, row := range list {
-		s := skill.Song{ID: row.SongID, Grade: row.Grade}
-		var of []arrange.Rung
-		for _, n := range literal(read.of(row.Needs)) {
-			if only != nil && only.Kind != riffs && !slices.ContainsFunc(n.Needs, func(need skill.Need) bool { return need.ID == *only }) {
-				continue
-			}
-			s.On, of = append(s.On, n.Needs), append(of, n.Rung)
-		}
-		if len(s.On) > 0 {
+		if s, of := songOf(&row, read.of(row.Needs), only); len(s.On) > 0 {
 			songs, rows, rungs = append(songs, s), append(rows, row), append(rungs, of)
 		}
 	}
 	return songs, rows, rungs
+}
+
+// songOf is a song as core/skill compares it, on the rungs on which it is what it is, with a skill
+// on those alone that ask for it.
+func songOf(row *store.ShelvedSong, all []Needed, only *skill.ID) (s skill.Song, rungs []arrange.Rung) {
+	s = skill.Song{ID: row.SongID, Grade: row.Grade}
+	for _, n := range all {
+		asks := only == nil || only.Kind == riffs || slices.ContainsFunc(n.Needs, func(need skill.Need) bool { return need.ID == *only })
+		if n.Rung.Literal() && asks {
+			s.On, rungs = append(s.On, n.Needs), append(rungs, n.Rung)
+		}
+	}
+	return s, rungs
 }
 
 // has is what a student has, as the shelf compares it.
@@ -212,10 +207,7 @@ func (h *House) shelfSongs(ctx context.Context, studio int64, rows []store.Marke
 			text[n.SongID] = n.Needs
 		}
 		for i := range rows {
-			s, of := skill.Song{ID: rows[i].SongID, Grade: rows[i].Grade}, []arrange.Rung{}
-			for _, n := range literal(shelfRead{}.of(text[rows[i].SongID])) {
-				s.On, of = append(s.On, n.Needs), append(of, n.Rung)
-			}
+			s, of := songOf(&rows[i].ShelvedSong, shelfRead{}.of(text[rows[i].SongID]), nil)
 			if len(s.On) == 0 { // of one that could not be measured nothing is known
 				s.On, of = [][]skill.Need{{{ID: skill.ID{Kind: skill.Reach}, Level: 1e6}}}, []arrange.Rung{arrange.AsWritten}
 			}

@@ -16,14 +16,10 @@ import (
 func TestSongsAlike(t *testing.T) {
 	h, home := empty(t)
 	ctx := t.Context()
-	add := func(title, text string) int64 {
-		id, err := h.AddSong(ctx, home, title, "title: "+title+"\n\n"+text, store.At(noon))
-		require.NoError(t, err)
-		return id
-	}
+	add := func(title, text string) int64 { return shelve(t, h, home, title, text) }
 	riff := add("Riff", "A:\n| 3E 5E 6E 3E |\n| Em - - - |\n")
 	over := add("Over", "B:\n| Am - - - |\n| 3A 5A 6A 3A |\n")
-	up := add("Up", "tuning: drop D\nC:\n| 8D 10D 11D 8D |\n")
+	add("Up", "tuning: drop D\nC:\n| 8D 10D 11D 8D |\n")
 	chords := add("Chords", "A:\n| Em - - - Am - - - |\n")
 	other := add("Other", "A:\n| F - - - Bm - - - |\n")
 	require.NoError(t, h.Catch(ctx, home, nil))
@@ -55,7 +51,6 @@ func TestSongsAlike(t *testing.T) {
 	require.NoError(t, h.Catch(ctx, home, nil))
 	titles, _ = like(riff, nil)
 	assert.Contains(t, titles, "Over")
-	_ = up
 }
 
 // A series is in the order in which somebody learns it; a way leads through songs that they can
@@ -65,9 +60,7 @@ func TestSeriesAndWays(t *testing.T) {
 	ctx := t.Context()
 	ids := map[string]int64{}
 	for title, text := range map[string]string{"Near": "A:\n| Em - - - G - - - |\n", "Next": "A:\n| G - - - C - - - |\n", "Far": "A:\n| Em G C D |\n| Am F Bm E |\n", "Else": "tempo: 60\nA:\n| 0E 2E 3E 5E |\n"} {
-		id, err := h.AddSong(ctx, home, title, "title: "+title+"\n\n"+text, store.At(noon))
-		require.NoError(t, err)
-		ids[title] = id
+		ids[title] = shelve(t, h, home, title, text)
 	}
 	student, err := h.Store.AddStudent(ctx, store.Student{StudioID: home, Name: "Pia", Reach: 110, Scale: 648, NotesPerSecond: 5, Known: "Em", LessonDay: -1, CreatedAt: store.At(noon)})
 	require.NoError(t, err)

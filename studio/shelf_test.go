@@ -9,17 +9,21 @@ import (
 	"valleyside/core/sheet"
 	"valleyside/core/song"
 	"valleyside/store"
+	"valleyside/studio"
 )
+
+// shelve adds a song with a title and parts.
+func shelve(t *testing.T, h *studio.House, home int64, title, text string) int64 {
+	id, err := h.AddSong(t.Context(), home, title, "title: "+title+"\n\n"+text, store.At(noon))
+	require.NoError(t, err)
+	return id
+}
 
 // The shelf follows what changes: a song, a hand, what the teacher says is known, what was learnt.
 func TestShelf(t *testing.T) {
 	h, home := empty(t)
 	ctx := t.Context()
-	add := func(title, text string) int64 {
-		id, err := h.AddSong(ctx, home, title, "title: "+title+"\n\n"+text, store.At(noon))
-		require.NoError(t, err)
-		return id
-	}
+	add := func(title, text string) int64 { return shelve(t, h, home, title, text) }
 	open := add("Open", "A:\n| Em - - - G - - - |\n")
 	barre := add("Barre", "A:\n| F - - - Bm - - - |\n")
 	line := add("Line", "tempo: 70\nA:\n| 0E 2E 3E 5E |\n")

@@ -525,23 +525,25 @@ func (s *songbook) chooseVoicing(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	ctx, at := c.Request().Context(), home(c).ID
+	at := home(c).ID
 	parsed, line, _ := chordsOf(whole, form.Get("line"))
 	if form.Get("for") != "" {
 		_, st, err := s.whom(c, form.Get("for"))
 		if err != nil {
 			return err
 		}
-		err = s.house.ChooseFor(ctx, at, g, &st, store.At(s.Now()), func(p *store.Part, way arrange.Way) (arrange.Way, bool) {
-			i, ok := parsed.PartWith(p.PartID)
-			if !ok || p.Player != line {
-				return way, false
-			}
-			is, another := chosen.change(&parsed.Parts[i], way)
-			if another && chosen.School != "" {
-				p.Rung = arrange.EasyChords
-			}
-			return is, another
+		err = s.journaled(c, fmt.Sprintf("Changed chords of %s for %s.", g.Title, st.Name), func(ctx context.Context) error {
+			return s.house.ChooseFor(ctx, at, g, &st, store.At(s.Now()), func(p *store.Part, way arrange.Way) (arrange.Way, bool) {
+				i, ok := parsed.PartWith(p.PartID)
+				if !ok || p.Player != line {
+					return way, false
+				}
+				is, another := chosen.change(&parsed.Parts[i], way)
+				if another && chosen.School != "" {
+					p.Rung = arrange.EasyChords
+				}
+				return is, another
+			})
 		})
 		if text := new(studio.NotTheirs); errors.As(err, &text) {
 			return wrong(text.Error() + "; give it under For whom first, or choose for everybody.")

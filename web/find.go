@@ -105,13 +105,16 @@ func (s *office) findIn(c *echo.Context, v *findView) error {
 		v.Groups = append(v.Groups, g)
 	}
 	g = foundGroup{Title: "Tags and groups"}
-	for kind, list := range map[store.Tagged]string{store.OnSong: "/songs?tag=", store.OnLesson: "/lessons?tag=", store.OnStudent: "/students?group="} {
-		tags, err := s.Store.TagsOn(ctx, at, kind, v.Words)
+	for _, on := range []struct {
+		kind store.Tagged
+		list string
+	}{{store.OnStudent, "/students?group="}, {store.OnSong, "/songs?tag="}, {store.OnLesson, "/lessons?tag="}} {
+		tags, err := s.Store.TagsOn(ctx, at, on.kind, v.Words)
 		if err != nil {
 			return err
 		}
 		for _, t := range tags[:min(len(tags), mostNamed)] {
-			g.Found = append(g.Found, foundLine{To: list + url.QueryEscape(t.Tag), Title: t.Tag, Beside: plural(t.N, string(kind), string(kind)+"s")})
+			g.Found = append(g.Found, foundLine{To: on.list + url.QueryEscape(t.Tag), Title: t.Tag, Beside: plural(t.N, string(on.kind), string(on.kind)+"s")})
 		}
 	}
 	if len(g.Found) > 0 {
@@ -139,12 +142,4 @@ func excerpt(text string) SafeHTML {
 	}
 	text = template.HTMLEscapeString(strings.Join(strings.Fields(text), " "))
 	return SafeHTML(strings.NewReplacer("\x02", "<mark>", "\x03", "</mark>").Replace(text)) //nolint:gosec // it is escaped
-}
-
-// plural is a number with what it is of.
-func plural(n int, one, many string) string {
-	if n == 1 {
-		return "1 " + one
-	}
-	return fmt.Sprintf("%d %s", n, many)
 }

@@ -382,7 +382,13 @@ func (s *roster) changeHour(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	told, err := h.change()
+	told := ""
+	_, err = s.Store.Undoable(c.Request().Context(), home(c).ID, store.At(h.now), func(ctx context.Context) (says string, err error) {
+		if told, err = h.change(ctx); told != "" {
+			says = fmt.Sprintf("%s: the lesson with %s.", told, h.student.Name)
+		}
+		return says, err
+	})
 	if err != nil {
 		return err
 	}
@@ -399,9 +405,10 @@ func (s *roster) changeHour(c *echo.Context) error {
 	return c.Render(http.StatusOK, "hour#hour", v)
 }
 
-// change does what a form of an hour asks for, and says what it did.
-func (h *hourly) change() (told string, err error) {
-	ctx, at, c := h.c.Request().Context(), home(h.c).ID, h.c
+// change does what a form of an hour asks for, and says what it did; of what is ticked off nothing
+// is said.
+func (h *hourly) change(ctx context.Context) (told string, err error) {
+	at, c := home(h.c).ID, h.c
 	switch c.FormValue("action") {
 	case "minutes":
 		minutes, err := number(c, "minutes", "The minutes of a lesson", 5, studio.MostHour)
@@ -414,16 +421,16 @@ func (h *hourly) change() (told string, err error) {
 				return was.Done && was.Kind == items[i].Kind && was.AssignmentID == items[i].AssignmentID && was.PartID == items[i].PartID
 			})
 		}
-		return fmt.Sprintf("%.0f minutes", minutes), h.set(func(hour *store.Hour) error { hour.Items = items; return nil })
+		return fmt.Sprintf("%.0f minutes", minutes), h.set(ctx, func(hour *store.Hour) error { hour.Items = items; return nil })
 	case "tick":
-		return "", h.item(func(it *store.HourItem) error { it.Done = c.FormValue("done") != ""; return nil })
+		return "", h.item(ctx, func(it *store.HourItem) error { it.Done = c.FormValue("done") != ""; return nil })
 	case "log":
-		return h.log()
+		return h.log(ctx)
 	case "note":
 		note := field(c, "note", studio.MostNote)
-		return "Noted", h.set(func(hour *store.Hour) error { hour.Note = note; return nil })
+		return "Noted", h.set(ctx, func(hour *store.Hour) error { hour.Note = note; return nil })
 	case "home":
-		return h.takeHome()
+		return h.takeHome(ctx)
 	case "answer":
 		word, err := strconv.ParseInt(c.FormValue("word"), 10, 64)
 		if err != nil {
@@ -436,9 +443,9 @@ func (h *hourly) change() (told string, err error) {
 }
 
 // set changes the hour of today, which is begun with what was planned.
-func (h *hourly) set(how func(*store.Hour) error) error {
+func (h *hourly) set(ctx context.Context, how func(*store.Hour) error) error {
 	planned, _ := h.planned(h.minutes())
-	return h.Store.SetHour(h.c.Request().Context(), home(h.c).ID, h.student.ID, h.today, func(hour store.Hour) (store.Hour, error) {
+	return h.Store.SetHour(ctx, home(h.c).ID, h.student.ID, h.today, func(hour store.Hour) (store.Hour, error) {
 		if len(hour.Items) == 0 {
 			hour.Items = planned
 		}
@@ -447,12 +454,12 @@ func (h *hourly) set(how func(*store.Hour) error) error {
 }
 
 // item changes one item of the hour, by its number.
-func (h *hourly) item(how func(*store.HourItem) error) error {
+func (h *hourly) item(ctx context.Context, how func(*store.HourItem) error) error {
 	n, err := strconv.Atoi(h.c.FormValue("item"))
 	if err != nil {
 		return store.ErrNotFound
 	}
-	return h.set(func(hour *store.Hour) error {
+	return h.set(ctx, func(hour *store.Hour) error {
 		if n < 1 || n > len(hour.Items) {
 			return store.ErrNotFound
 		}
@@ -461,8 +468,8 @@ func (h *hourly) item(how func(*store.HourItem) error) error {
 }
 
 // log keeps practice that was heard in the hour, and ticks it off.
-func (h *hourly) log() (told string, err error) {
-	ctx, c := h.c.Request().Context(), h.c
+func (h *hourly) log(ctx context.Context) (told string, err error) {
+	c := h.c
 	e := store.Entry{StudioID: home(c).ID, StudentID: h.student.ID, Word: inLesson, PractisedAt: store.At(h.now), SentID: cmp.Or(field(c, "sent", 64), requestID(c))}
 	if err := practisedSo(c, &e); err != nil {
 		return "", err
@@ -488,11 +495,11 @@ func (h *hourly) log() (told string, err error) {
 	if err := h.Store.AddEntry(ctx, e); err != nil {
 		return "", err
 	}
-	return "Logged: " + entryWords(e), h.item(func(it *store.HourItem) error { it.Done = true; return nil })
+	return "Logged: " + entryWords(e), h.item(ctx, func(it *store.HourItem) error { it.Done = true; return nil })
 }
 
 // takeHome has the student practise first what is ticked.
-func (h *hourly) takeHome() (told string, err error) {
+func (h *hourly) takeHome(ctx context.Context) (told string, err error) {
 	form, err := h.c.FormValues()
 	if err != nil {
 		return "", err
@@ -510,7 +517,7 @@ func (h *hourly) takeHome() (told string, err error) {
 		}
 		tasks = append(tasks, store.Task{AssignmentID: n, Step: step})
 	}
-	if err := h.Store.SetTasks(h.c.Request().Context(), home(h.c).ID, h.student.ID, tasks); err != nil {
+	if err := h.Store.SetTasks(ctx, home(h.c).ID, h.student.ID, tasks); err != nil {
 		return "", err
 	}
 	if len(tasks) == 0 {

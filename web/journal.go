@@ -22,9 +22,9 @@ func (s *base) undoable(c *echo.Context, f func(ctx context.Context) (says strin
 // is still there.
 func (s *base) making(c *echo.Context, back string, f func(ctx context.Context) (says string, err error)) error {
 	says := ""
-	id, err := s.Store.Undoable(c.Request().Context(), home(c).ID, func() string { return says }, store.At(s.Now()), func(ctx context.Context) (err error) {
+	id, err := s.Store.Undoable(c.Request().Context(), home(c).ID, store.At(s.Now()), func(ctx context.Context) (_ string, err error) {
 		says, err = f(ctx)
-		return err
+		return says, err
 	})
 	if err != nil {
 		return err
@@ -37,7 +37,7 @@ func (s *base) making(c *echo.Context, back string, f func(ctx context.Context) 
 // journaled does a change as one that is taken back from the bin, and says nothing on the page: of
 // views in which one change follows the other.
 func (s *base) journaled(c *echo.Context, says string, f func(ctx context.Context) error) error {
-	_, err := s.Store.Undoable(c.Request().Context(), home(c).ID, func() string { return says }, store.At(s.Now()), f)
+	_, err := s.Store.Undoable(c.Request().Context(), home(c).ID, store.At(s.Now()), func(ctx context.Context) (string, error) { return says, f(ctx) })
 	return err
 }
 

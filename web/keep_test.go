@@ -40,7 +40,6 @@ func TestEveryChangeHasItsWayBack(t *testing.T) {
 	require.Equal(t, http.StatusSeeOther, v.post(pia+"/entries", log).StatusCode)
 	v.get("/")
 	state := func() string {
-		h.store.DB().ExecContext(t.Context(), "SELECT 1") //nolint:errcheck // only to be sure that it is open
 		var all []string
 		for _, page := range []string{"/songs", "/songs?archived=1", "/lessons", "/lessons?archived=1", "/students", "/students?archived=1", pia, bo, song + "/about", "/timetable?week=2026-03-02"} {
 			body := v.get(page).body
@@ -127,6 +126,11 @@ func TestTheBin(t *testing.T) {
 	assert.Equal(t, http.StatusUnprocessableEntity, v.post("/bin/song/"+number(had)+"/erase", nil).StatusCode)
 	assert.Equal(t, "/bin", v.post("/bin/song/"+number(alone)+"/erase", nil).Header.Get("Location"))
 	assert.Equal(t, http.StatusNotFound, v.post("/bin/song/"+number(alone)+"/erase", nil).StatusCode)
+	v.post("/bin/song/"+number(had)+"/back", nil)
+	v.post(lesson+"/delete", nil)
+	v.post(had+"/delete", nil)
+	assert.Equal(t, lesson, v.post("/bin/lesson/"+number(lesson)+"/back", nil).Header.Get("Location"))
+	assert.Equal(t, http.StatusOK, v.get(lesson).StatusCode, "its song is there with it")
 	assert.Equal(t, pia, v.post("/bin/student/"+number(pia)+"/back", nil).Header.Get("Location"))
 	assert.Equal(t, http.StatusOK, v.get(pia).StatusCode)
 	assert.Equal(t, http.StatusNotFound, v.post("/bin/student/"+number(pia)+"/erase", nil).StatusCode, "who is there is not erased from the bin")
@@ -137,6 +141,60 @@ func TestTheBin(t *testing.T) {
 	left, err := h.store.Changes(t.Context(), at, 0, 0)
 	require.NoError(t, err)
 	assert.Len(t, left, len(changes)-1)
+}
+
+// What is changed in views that say nothing of it stands in the bin all the same, each by itself:
+// notes of an hour, what was logged in it, rungs and steps of a lesson, how a version is made.
+func TestQuietChangesAreInTheBin(t *testing.T) {
+	h, v, at := room(t)
+	song := v.typed(riff)
+	lesson := v.post(song+"/lessons", nil).Header.Get("Location")
+	pia := v.added("Pia", "5", "14:00")
+	v.post(lesson+"/assign", url.Values{"student": {number(pia)}})
+	take := func(what string) {
+		changes, err := h.store.Changes(t.Context(), at, 0, 0)
+		require.NoError(t, err)
+		for _, c := range changes {
+			if strings.Contains(c.What, what) && c.UndoneAt == 0 {
+				require.Equal(t, http.StatusSeeOther, v.post(fmt.Sprintf("/bin/changes/%d/undo", c.ID), nil).StatusCode, what)
+				return
+			}
+		}
+		require.Fail(t, "not in the bin", "%s: %v", what, changes)
+	}
+	hour := func(action string, pairs ...string) {
+		form := url.Values{"action": {action}}
+		for i := 0; i < len(pairs); i += 2 {
+			form.Set(pairs[i], pairs[i+1])
+		}
+		require.Equal(t, http.StatusSeeOther, v.post(pia+"/hour", form).StatusCode, action)
+	}
+	entries := func() int {
+		list, err := h.store.EntriesOf(t.Context(), at, 1, 0, 0)
+		require.NoError(t, err)
+		return len(list)
+	}
+	before, err := h.store.Changes(t.Context(), at, 0, 0)
+	require.NoError(t, err)
+	hour("note", "note", "the first")
+	hour("tick", "item", "1", "done", "1")
+	hour("log", "item", "2", "tempo", "60", "clean", "3", "minutes", "5")
+	require.Equal(t, 1, entries())
+	hour("note", "note", "the second")
+	hour("tick", "item", "1")
+	after, err := h.store.Changes(t.Context(), at, 0, 0)
+	require.NoError(t, err)
+	assert.Len(t, after, len(before)+3, "what is ticked off is no change to take back")
+	take("Noted: the lesson with Pia")
+	assert.Contains(t, v.get(pia+"/hour").body, "the first", "ticks since are no matter")
+	take("Logged: 3 clean passes")
+	assert.Zero(t, entries())
+
+	field := regexp.MustCompile(`name="(rung \d+)"`).FindStringSubmatch(v.get(lesson).body)[1]
+	v.post(lesson, url.Values{"name": {"Other"}, "tempo": {"66"}, field: {"two-note"}})
+	assert.Contains(t, v.get(lesson).body, "<h1>Other</h1>")
+	take("Changed the lesson Other")
+	assert.NotContains(t, v.get(lesson).body, "<h1>Other</h1>")
 }
 
 // A student's page has what is finished, with its name, its history and a way back; a copy goes to
@@ -224,9 +282,9 @@ func TestWishes(t *testing.T) {
 	assert.Contains(t, own, "soon!")
 	v.post(undo(t, v.get("/").body), nil)
 	assert.NotContains(t, p.get("/s/"+token).body, "soon!", "taken back")
-	require.Equal(t, http.StatusSeeOther, v.post(pia+"/wishes/2", url.Values{"action": {"song"}, "song": {"Line"}}).StatusCode)
+	require.Equal(t, http.StatusSeeOther, v.post(pia+"/wishes/2", url.Values{"action": {"song"}, "song": {"3"}}).StatusCode)
 	assert.Contains(t, v.get(pia+"/songs").body, "<b>Line</b> can begin now")
-	assert.Equal(t, http.StatusUnprocessableEntity, v.post(pia+"/wishes/2", url.Values{"action": {"song"}, "song": {"Nothing"}}).StatusCode)
+	assert.Equal(t, http.StatusNotFound, v.post(pia+"/wishes/2", url.Values{"action": {"song"}, "song": {"99"}}).StatusCode)
 	assert.Equal(t, http.StatusNotFound, v.post(pia+"/wishes/99", url.Values{"action": {"answer"}}).StatusCode)
 
 	// A word is no wish, and series and likeness are there of what was measured.

@@ -326,6 +326,14 @@ func args(pairs ...any) (map[string]any, error) {
 	return named, nil
 }
 
+// plural is a number with what it is of.
+func plural(n int, one, many string) string {
+	if n == 1 {
+		return "1 " + one
+	}
+	return fmt.Sprintf("%d %s", n, many)
+}
+
 var functions = template.FuncMap{
 	"lookwords": words.Speaker{}.Look,
 	"num":       func(v float64) string { return strconv.FormatFloat(math.Round(v*100)/100, 'f', -1, 64) },

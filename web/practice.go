@@ -518,8 +518,9 @@ func (s *ownPage) mendEntry(c *echo.Context) error {
 	}
 	ctx := c.Request().Context()
 	if c.FormValue("action") == "back" {
-		says := func() string { return fmt.Sprintf("%s took back an entry of practice.", st.Name) }
-		_, err := s.Store.Undoable(ctx, st.StudioID, says, store.At(s.Now()), func(ctx context.Context) error { return s.Store.DeleteEntry(ctx, st.StudioID, st.ID, n) })
+		_, err := s.Store.Undoable(ctx, st.StudioID, store.At(s.Now()), func(ctx context.Context) (string, error) {
+			return fmt.Sprintf("%s took back an entry of practice.", st.Name), s.Store.DeleteEntry(ctx, st.StudioID, st.ID, n)
+		})
 		if err != nil {
 			return err
 		}

@@ -390,14 +390,7 @@ func (s *roster) answerWish(c *echo.Context) error {
 	}
 	back := fmt.Sprintf("/students/%d/songs#wishes", st.ID)
 	if c.FormValue("action") == "song" {
-		title := field(c, "song", studio.MostSongTitle)
-		song, err := s.Store.SongTitled(ctx, at, title)
-		if err != nil {
-			return err
-		}
-		if song == 0 && title != "" {
-			return wrong(fmt.Sprintf("No song is called “%s”. Choose one from the list, or type it in under Songs first.", title))
-		}
+		song, _ := strconv.ParseInt(c.FormValue("song"), 10, 64) // none is 0
 		if err := s.Store.SetWish(ctx, at, st.ID, n, song); err != nil {
 			return err
 		}

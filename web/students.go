@@ -462,13 +462,13 @@ func (s *roster) saveStudent(c *echo.Context) error {
 		return wrong(sentence(faults[0]))
 	}
 	n := Notice{Text: fmt.Sprintf("Saved %s.", st.Name)}
-	id, err := s.Store.Undoable(c.Request().Context(), home(c).ID, func() string { return n.Text }, store.At(s.Now()), func(ctx context.Context) error {
+	id, err := s.Store.Undoable(c.Request().Context(), home(c).ID, store.At(s.Now()), func(ctx context.Context) (string, error) {
 		err := s.Store.SetStudent(ctx, st)
 		if err == nil && (st.LessonDay != was.LessonDay || st.LessonTime != was.LessonTime) {
 			at, _ := studio.ParseClock(st.LessonTime)
 			err = s.Store.SetPlace(ctx, home(c).ID, st.ID, st.LessonDay, at, 0, progress.DayOf(s.Now().In(zone(c))))
 		}
-		return err
+		return n.Text, err
 	})
 	if err != nil {
 		return err
