@@ -538,7 +538,7 @@ func (r *rescheduling) set(ch store.Change, week int, says string) error {
 		if err := r.Store.SetChange(ctx, ch); err != nil {
 			return "", err
 		}
-		says += fmt.Sprintf(" (%s, %s)", who.Names(), dayOf(ch.Day).Format("Mon 2 Jan 2006"))
+		says += fmt.Sprintf(" It is the lesson of %s, %s.", who.Names(), dayOf(ch.Day).Format("Mon 2 Jan 2006"))
 		if ch.Kind == timetable.Moved {
 			says += r.clashWith(ctx, ch.SeriesID, ch.ToDay)
 		}
