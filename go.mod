@@ -22,6 +22,7 @@ require (
 	gitlab.com/gomidi/midi/v2 v2.3.16
 	golang.org/x/crypto v0.59.0
 	golang.org/x/sync v0.25.0
+	golang.org/x/text v0.44.0
 	golang.org/x/tools v0.52.0
 	modernc.org/sqlite v1.62.0
 	pgregory.net/rapid v1.3.0

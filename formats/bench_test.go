@@ -2,6 +2,7 @@ package formats
 
 import (
 	"bytes"
+	"context"
 	"fmt"
 	"io"
 	"strings"
@@ -75,11 +76,11 @@ func BenchmarkImport(b *testing.B) {
 		b.Run(string(f), func(b *testing.B) {
 			b.ReportAllocs()
 			for b.Loop() {
-				r, err := Read(file.Bytes(), Options{From: f})
+				r, err := Read(context.Background(), file.Bytes(), Options{From: f})
 				if err != nil {
 					b.Fatal(err)
 				}
-				if _, _, err := r.Take(r.Usual()); err != nil {
+				if _, _, err := r.Take(context.Background(), r.Usual()); err != nil {
 					b.Fatal(err)
 				}
 			}

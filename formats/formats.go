@@ -4,6 +4,7 @@ package formats
 
 import (
 	"bytes"
+	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -270,10 +271,14 @@ type Reading struct {
 	problems take.Problems
 }
 
-// Read reads a file in any form. It changes nothing; Take makes a sheet of it.
-func Read(data []byte, o Options) (*Reading, error) {
+// Read reads a file in any form. It changes nothing; Take makes a sheet of it. What a file may cost is
+// bounded by the limits of its form; the error is that of ctx where nobody waits for it any more.
+func Read(ctx context.Context, data []byte, o Options) (*Reading, error) {
 	if len(data) > MaxBytes {
 		return nil, fmt.Errorf("it has more than %d MB", MaxBytes>>20)
+	}
+	if err := ctx.Err(); err != nil {
+		return nil, err
 	}
 	if o.From == "" {
 		var err error
@@ -412,12 +417,12 @@ func (r *Reading) Usual() take.Choice {
 }
 
 // Take makes a sheet of what was read, and lists what could not be taken over as it was.
-func (r *Reading) Take(c take.Choice) (string, take.Problems, error) {
+func (r *Reading) Take(ctx context.Context, c take.Choice) (string, take.Problems, error) {
 	problems := slices.Clone(r.problems)
 	if r.Score == nil {
 		return r.sheet, problems, nil
 	}
-	s, err := r.Score.Song(c, &problems)
+	s, err := r.Score.Song(ctx, c, &problems)
 	if err != nil {
 		return "", problems, err
 	}
@@ -425,6 +430,10 @@ func (r *Reading) Take(c take.Choice) (string, take.Problems, error) {
 	for len(text) > sheet.MaxBytes && len(s.Parts) > 1 {
 		problems.Say(s.Parts[len(s.Parts)-1].Name, "split the song into two", "a sheet has %d KB at most; this part is left out", sheet.MaxBytes>>10)
 		take.Cut(s)
+		text = sheet.Write(s)
+	}
+	for len(text) > sheet.MaxBytes && take.Shorten(s) {
+		problems.Say(s.Parts[0].Name, "split the song into two", "a sheet has %d KB at most; the end of it is left out", sheet.MaxBytes>>10)
 		text = sheet.Write(s)
 	}
 	for _, p := range sheet.Parse(text).Problems {

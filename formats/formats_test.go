@@ -27,9 +27,9 @@ func TestForeign(t *testing.T) {
 			a, err := txtar.ParseFile(name)
 			require.NoError(t, err)
 			in := a.Files[0]
-			r, err := Read(in.Data, Options{})
+			r, err := Read(t.Context(), in.Data, Options{})
 			require.NoError(t, err)
-			text, problems, err := r.Take(r.Usual())
+			text, problems, err := r.Take(t.Context(), r.Usual())
 			require.NoError(t, err)
 			for _, want := range a.Files[1:] {
 				switch want.Name {

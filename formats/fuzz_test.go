@@ -2,6 +2,7 @@ package formats
 
 import (
 	"bytes"
+	"context"
 	"os"
 	"path/filepath"
 	"testing"
@@ -40,7 +41,7 @@ func seeds(f *testing.F, form Form) {
 // taken reads something that may be anything: it ends with an error, or in a sheet that
 // can be read.
 func taken(t *testing.T, data []byte, form Form) {
-	r, err := Read(data, Options{From: form})
+	r, err := Read(context.Background(), data, Options{From: form})
 	if err != nil {
 		return
 	}
@@ -49,7 +50,7 @@ func taken(t *testing.T, data []byte, form Form) {
 	if len(names) > 1 {
 		choice.Beside = []int{(choice.First + 1) % len(names)}
 	}
-	text, _, err := r.Take(choice)
+	text, _, err := r.Take(context.Background(), choice)
 	if err != nil {
 		return
 	}

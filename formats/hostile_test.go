@@ -61,15 +61,15 @@ func TestHostile(t *testing.T) {
 		"repeats inside repeats":         {[]byte(score(strings.Repeat(`<measure number="1"><barline><repeat direction="forward"/></barline>`+note+`<barline><repeat direction="backward" times="99"/></barline></measure>`, 900))), ""},
 		"a song that goes back for good": {[]byte(score(strings.Repeat(`<measure number="1">`+note+`<direction><direction-type><words>D.C.</words></direction-type></direction></measure>`, 50))), ""},
 	} {
-		r, err := Read(c.data, Options{})
+		r, err := Read(t.Context(), c.data, Options{})
 		if err == nil {
-			_, _, err = r.Take(r.Usual())
+			_, _, err = r.Take(t.Context(), r.Usual())
 		}
 		if c.want != "" {
 			assert.ErrorContains(t, err, c.want, name)
 		}
 	}
-	big, err := Read(bytes.Repeat([]byte("x"), MaxBytes+1), Options{})
+	big, err := Read(t.Context(), bytes.Repeat([]byte("x"), MaxBytes+1), Options{})
 	assert.Nil(t, big)
 	assert.ErrorContains(t, err, "more than 10 MB")
 }
@@ -82,12 +82,12 @@ func TestLongerThanASheet(t *testing.T) {
 	measures := strings.Count(long, "<measure ")
 	require.Equal(t, 2000, measures)
 	more := strings.Replace(long, "</part>", strings.Repeat(`<measure number="9"><note><rest/><duration>4</duration></note></measure>`, 50)+"</part>", 1)
-	r, err := Read([]byte(more), Options{})
+	r, err := Read(t.Context(), []byte(more), Options{})
 	require.NoError(t, err)
-	text, problems, err := r.Take(r.Usual())
+	text, problems, err := r.Take(t.Context(), r.Usual())
 	require.NoError(t, err)
 	assert.Contains(t, fmt.Sprint(problems), "a sheet has 2000 bars at most")
-	again, err := Read([]byte(text), Options{From: Sheet})
+	again, err := Read(t.Context(), []byte(text), Options{From: Sheet})
 	require.NoError(t, err)
 	assert.Empty(t, again.problems)
 }

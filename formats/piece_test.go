@@ -50,9 +50,9 @@ func TestOnly(t *testing.T) {
 		for _, f := range []Form{MusicXML, MIDI, Tab, Words} {
 			var b bytes.Buffer
 			require.NoError(t, Write(&b, f, one), "%s %s", name, f)
-			r, err := Read(b.Bytes(), Options{})
+			r, err := Read(t.Context(), b.Bytes(), Options{})
 			require.NoError(t, err)
-			text, _, err := r.Take(r.Usual())
+			text, _, err := r.Take(t.Context(), r.Usual())
 			require.NoError(t, err)
 			assert.Len(t, sheet.Parse(text).Song.Parts, 1, text)
 		}

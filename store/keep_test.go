@@ -53,6 +53,16 @@ func TestFinding(t *testing.T) {
 	hits, err := s.Find(ctx, studio, "ferry", 20)
 	require.NoError(t, err)
 	assert.Contains(t, hits[0].Excerpt, "\x02ferry\x03")
+	for _, c := range [][3]string{
+		{"one two three four five six seven eight", "FIVE", "one two three four \x02five\x03 six seven eight"},
+		{"one two three four, Évora six seven eight nine ten eleven twelve thirteen fourteen", "evo six", "one two three four, \x02Évora\x03 \x02six\x03 seven eight nine ten eleven twelve…"},
+		{"a b c d e f g", "f", "…b c d e \x02f\x03 g"},
+		{"nothing of it here", "zz", "nothing of it here"},
+		{" - ", "zz", ""},
+		{"", "", ""},
+	} {
+		assert.Equal(t, c[2], excerpt(c[0], c[1]), c[1])
+	}
 	hits, err = s.Find(ctx, other, "ferry", 20)
 	require.NoError(t, err)
 	assert.Empty(t, hits)

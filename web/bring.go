@@ -168,9 +168,9 @@ func (s *songbook) broughtPage(c *echo.Context) error {
 	v.Name = b.name
 	q := c.QueryParams()
 	perBar, _ := strconv.Atoi(q.Get("bars"))
-	r, err := formats.Read(b.data, formats.Options{PerBar: perBar})
+	r, err := formats.Read(c.Request().Context(), b.data, formats.Options{PerBar: perBar})
 	if err == nil {
-		err = v.read(r, q["first"], q["beside"])
+		err = v.read(c.Request().Context(), r, q["first"], q["beside"])
 	}
 	if err != nil {
 		v.Trouble = "It cannot be read: " + err.Error() + "."
@@ -194,7 +194,7 @@ func asksForBars(list []take.Problem) bool {
 }
 
 // read makes a sheet of what was read, of the tracks that were chosen.
-func (v *bringView) read(r *formats.Reading, first, beside []string) error {
+func (v *bringView) read(ctx context.Context, r *formats.Reading, first, beside []string) error {
 	v.Form = formWords[r.Form]
 	choice := r.Usual()
 	names, notes := r.Players()
@@ -213,7 +213,7 @@ func (v *bringView) read(r *formats.Reading, first, beside []string) error {
 			v.Tracks = append(v.Tracks, bringTrack{i, names[i], notes[i], i == choice.First, slices.Contains(choice.Beside, i)})
 		}
 	}
-	text, problems, err := r.Take(choice)
+	text, problems, err := r.Take(ctx, choice)
 	v.Sheet, v.Found = text, problems
 	return err
 }

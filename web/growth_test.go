@@ -118,7 +118,7 @@ func grown(b testing.TB, of size) *house {
 
 // growing are the pages that are looked at, large or small.
 var growing = []string{"/", "/songs", "/songs/1", "/songs/1/rungs", "/songs/1/chords", "/lessons/1", "/lessons/1/handout", "/students", "/students/1", "/students/1/songs", "/students/1/hour", "/timetable", "/timetable/month", "/desk", "/settings",
-	"/songs?order=students&grade=5", "/songs/1/about", "/lessons", "/students/1/year", "/skills", "/skills?skill=family+open+chords&student=1", "/find?q=son", "/find?q=am", "/bin"}
+	"/songs?order=students&grade=5", "/songs/1/about", "/lessons", "/students/1/year", "/skills", "/skills?skill=family+open+chords&student=1", "/find?q=son", "/find?q=am", "/find?q=bar", "/bin"}
 
 // BenchmarkGrowth asks for the pages of the least studio, of a small one and of the worst; where
 // VALLEYSIDE_ENTRIES says so, with as many entries.
@@ -248,6 +248,7 @@ func TestListsComeInPages(t *testing.T) {
 	today := v.get("/").body
 	assert.Equal(t, 12, strings.Count(today, `class="row appointment"`))
 	assert.Contains(t, today, "18 more come on that day")
+	assert.Contains(t, v.get("/timetable/month").body, "and 18 more")
 	assert.Equal(t, 30, strings.Count(v.get("/?day=whole").body, `class="row appointment"`))
 	assert.Contains(t, today, "And more, on")
 	_, err = h.store.DB().ExecContext(t.Context(), "UPDATE students SET name = 'Åse Ødegård' WHERE id = 3; UPDATE songs SET title = 'Élan Žižka' WHERE id = 3")

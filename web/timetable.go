@@ -669,7 +669,11 @@ type monthDay struct {
 	In      bool // of the month
 	Holiday string
 	Lessons []block
+	More    int // lessons beside those
 }
+
+// mostOfDay is how many lessons of a day a month shows.
+const mostOfDay = 12
 
 func (s *roster) month(c *echo.Context) error {
 	ctx, at := c.Request().Context(), home(c)
@@ -692,7 +696,11 @@ func (s *roster) month(c *echo.Context) error {
 			}
 		}
 		for _, one := range comings {
-			if one.On == day && one.Takes() {
+			switch {
+			case one.On != day || !one.Takes():
+			case len(d.Lessons) == mostOfDay:
+				d.More++
+			default:
 				d.Lessons = append(d.Lessons, block{Coming: one, Link: fmt.Sprintf("/timetable?week=%s&at=%d-%d-%s", d.Date.Format(time.DateOnly), one.Series, one.Day, one.State)})
 			}
 		}

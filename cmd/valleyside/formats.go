@@ -186,7 +186,7 @@ type track struct {
 	Taken string `json:"taken"` // "first", "beside" or nothing
 }
 
-func (s *streams) importSong(_ context.Context, c *cli.Command) error {
+func (s *streams) importSong(ctx context.Context, c *cli.Command) error {
 	o := formats.Options{PerBar: c.Int("chords-per-bar")}
 	if c.IsSet("chords-per-bar") && (o.PerBar < 1 || o.PerBar > 8) {
 		return fmt.Errorf("--chords-per-bar is %d; write 1 to 8", o.PerBar)
@@ -202,7 +202,7 @@ func (s *streams) importSong(_ context.Context, c *cli.Command) error {
 	if err != nil {
 		return err
 	}
-	r, err := formats.Read([]byte(text), o)
+	r, err := formats.Read(ctx, []byte(text), o)
 	if err != nil {
 		return inputErrorf("%s: %w", name, err)
 	}
@@ -210,7 +210,7 @@ func (s *streams) importSong(_ context.Context, c *cli.Command) error {
 	if err != nil {
 		return err
 	}
-	sheet, problems, err := r.Take(choice)
+	sheet, problems, err := r.Take(ctx, choice)
 	if err != nil {
 		return inputErrorf("%s: %w", name, err)
 	}

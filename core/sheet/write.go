@@ -2,6 +2,7 @@ package sheet
 
 import (
 	"slices"
+	"sort"
 	"strconv"
 	"strings"
 
@@ -151,12 +152,15 @@ func (w *writer) bar(p *song.Part, b, before *song.Bar) Bar {
 // divide finds the slots in which the events of a bar are typed; ok is false where the
 // limits of a sheet do not allow it.
 func divide(m song.Measure, events []song.Event) (slots []Slot, ok bool) {
+	if len(events) > MaxSlots {
+		return nil, false
+	}
 	for _, effort := range []splitter{{}, {every: true}, {every: true, fewest: true}} {
-		effort.events, effort.memo = events, map[[3]pitch.Frac]split{}
-		if effort.best(m.Lead, m.Meter.Bar(), 0).cost == 0 {
+		effort.memo = map[[3]pitch.Frac]split{}
+		if effort.best(events, m.Lead, m.Meter.Bar(), 0).cost == 0 {
 			continue
 		}
-		if slots = effort.slots(m.Lead, m.Meter.Bar(), 0); count(slots) <= MaxSlots {
+		if slots = effort.slots(events, m.Lead, m.Meter.Bar(), 0); count(slots) <= MaxSlots {
 			return slots, true
 		}
 	}
@@ -299,7 +303,6 @@ func (w *writer) differences(index, of int) {
 
 // splitter finds the slots of a bar.
 type splitter struct {
-	events []song.Event
 	memo   map[[3]pitch.Frac]split
 	every  bool // every number of slots is tried where the usual ones do not do
 	fewest bool // what counts is slots, not signs
@@ -321,16 +324,16 @@ const (
 )
 
 // slots are the slots of the time from a to b, inside so many brackets.
-func (s *splitter) slots(a, b pitch.Frac, depth int) []Slot {
-	n := max(s.best(a, b, depth).n, 1)
+func (s *splitter) slots(events []song.Event, a, b pitch.Frac, depth int) []Slot {
+	n := max(s.best(events, a, b, depth).n, 1)
 	each := b.Sub(a).Div(pitch.Whole(int64(n)))
 	list := make([]Slot, n)
 	for i := range list {
 		from := a.Add(each.Mul(pitch.Whole(int64(i))))
 		to := from.Add(each)
 		list[i] = Slot{Kind: Sustain}
-		for j := range s.events {
-			switch e := &s.events[j]; {
+		for j := range events {
+			switch e := &events[j]; {
 			case e.Start == from && list[i].Kind != Bracket:
 				list[i] = Slot{Event: *e}
 			case from.Less(e.Start) && e.Start.Less(to):
@@ -338,23 +341,19 @@ func (s *splitter) slots(a, b pitch.Frac, depth int) []Slot {
 			}
 		}
 		if list[i].Kind == Bracket {
-			list[i].Group = s.slots(from, to, depth+1)
+			list[i].Group = s.slots(events, from, to, depth+1)
 		}
 	}
 	return list
 }
 
 // best is the way to share the time from a to b among slots that takes the fewest
-// signs, inside so many brackets.
-func (s *splitter) best(a, b pitch.Frac, depth int) split {
-	first, end := 0, len(s.events)
-	for first < end && !a.Less(s.events[first].Start) {
-		first++
-	}
-	for end > first && !s.events[end-1].Start.Less(b) {
-		end--
-	}
-	if first == end {
+// signs, inside so many brackets. events are some of the bar, among them those inside.
+func (s *splitter) best(events []song.Event, a, b pitch.Frac, depth int) split {
+	first := sort.Search(len(events), func(i int) bool { return a.Less(events[i].Start) })
+	events = events[first:]
+	events = events[:sort.Search(len(events), func(i int) bool { return !events[i].Start.Less(b) })]
+	if len(events) == 0 {
 		return split{1, 1}
 	}
 	key := [3]pitch.Frac{a, b, pitch.Whole(int64(depth))}
@@ -363,21 +362,23 @@ func (s *splitter) best(a, b pitch.Frac, depth int) split {
 	}
 	flat := int64(1)               // so many slots have something begin with each that begins anything
 	var aligned [MaxSlots + 1]bool // so many have anything begin with a slot, but the first
-	for _, e := range s.events[first:end] {
-		den := e.Start.Sub(a).Div(b.Sub(a)).Den()
-		for n := den; n <= MaxSlots; n += den {
+	places := make([]share, len(events))
+	for i, e := range events {
+		at := e.Start.Sub(a).Div(b.Sub(a))
+		places[i] = share{at.Num(), at.Den()}
+		for n := at.Den(); n <= MaxSlots; n += at.Den() {
 			aligned[n] = true
 		}
 		if flat <= MaxSlots {
-			flat = pitch.LCM(flat, den)
+			flat = pitch.LCM(flat, at.Den())
 		}
 	}
 	var best split
 	try := func(n int) {
-		if best.cost > 0 && (n >= best.cost || s.fewest && best.cost == end-first+1) {
+		if best.cost > 0 && (n >= best.cost || s.fewest && best.cost == len(events)+1) {
 			return // no fewer
 		}
-		if cost := s.cost(a, b, n, depth, best.cost); cost > 0 && (best.cost == 0 || cost < best.cost) {
+		if cost := s.cost(events, places, a, b, int64(n), depth, best.cost); cost > 0 && (best.cost == 0 || cost < best.cost) {
 			best = split{n, cost}
 		}
 	}
@@ -400,18 +401,73 @@ func (s *splitter) best(a, b pitch.Frac, depth int) split {
 	return best
 }
 
-// cost is what it takes to share the time from a to b among n slots; 0 where that
-// cannot be typed, or not for less than under, where that is given.
-func (s *splitter) cost(a, b pitch.Frac, n, depth, under int) int {
-	each := b.Sub(a).Div(pitch.Whole(int64(n)))
-	cost, last := n, int64(-1)
-	for i := range s.events {
-		e := &s.events[i]
-		if !a.Less(e.Start) || !e.Start.Less(b) {
+// share is where in a stretch something begins, as a share of it in lowest terms.
+type share struct{ num, den int64 }
+
+// among is the slot of n that a place lies in, and the denominator of where in that slot.
+func (p share) among(n int64) (slot, den int64) {
+	return p.num/p.den*n + p.num%p.den*n/p.den, p.den / pitch.GCD(p.den, n)
+}
+
+// room tells whether a stretch can be shared among n slots at all, as far as is seen without
+// looking into them: in each what begins off its start needs slots of its own.
+func room(places []share, n int64, depth int) bool {
+	all, last, inside := int(n), int64(-1), 0
+	for _, p := range places {
+		slot, den := p.among(n)
+		if den == 1 {
 			continue
 		}
-		at := e.Start.Sub(a).Div(each)
-		if at.Den() == 1 || at.Floor() == last {
+		least := leastSlots(den, MaxNesting-depth)
+		if slot != last {
+			last, inside = slot, 1
+		}
+		if least == 0 {
+			return false
+		}
+		if least > inside {
+			all, inside = all+least-inside, least
+		}
+		if all > MaxSlots {
+			return false
+		}
+	}
+	return true
+}
+
+// leastSlots is how many slots it takes at least that something begins with one of them at a
+// place of this denominator, inside so many brackets at most; 0 where that cannot be. Whatever the
+// brackets, each prime of the denominator divides what one of them has.
+func leastSlots(den int64, brackets int) int {
+	least, most := 1, int64(1)
+	for range brackets {
+		most *= MaxSlots
+	}
+	if den > most {
+		return 0
+	}
+	for p := int64(2); p <= MaxSlots && den > 1; p++ {
+		for ; den%p == 0; den /= p {
+			least += int(p) - 1
+		}
+	}
+	if den > 1 {
+		return 0
+	}
+	return least
+}
+
+// cost is what it takes to share the time from a to b among n slots; 0 where that
+// cannot be typed, or not for less than under, where that is given. events are those inside.
+func (s *splitter) cost(events []song.Event, places []share, a, b pitch.Frac, n int64, depth, under int) int {
+	if !room(places, n, depth) {
+		return 0
+	}
+	each := b.Sub(a).Div(pitch.Whole(n))
+	cost, last := int(n), int64(-1)
+	for _, p := range places {
+		slot, den := p.among(n)
+		if den == 1 || slot == last {
 			continue
 		}
 		if depth == MaxNesting {
@@ -424,9 +480,9 @@ func (s *splitter) cost(a, b pitch.Frac, n, depth, under int) int {
 		if under > 0 && cost+brackets+1 >= under {
 			return 0
 		}
-		last = at.Floor()
-		from := a.Add(each.Mul(pitch.Whole(last)))
-		inner := s.best(from, from.Add(each), depth+1)
+		last = slot
+		from := a.Add(each.Mul(pitch.Whole(slot)))
+		inner := s.best(events, from, from.Add(each), depth+1)
 		if inner.cost == 0 {
 			return 0
 		}

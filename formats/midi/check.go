@@ -3,6 +3,7 @@ package midi
 import (
 	"encoding/binary"
 	"errors"
+	"fmt"
 )
 
 var errDamaged = errors.New("the file is damaged: it ends in the middle, or says that something is longer than it is")
@@ -10,6 +11,7 @@ var errDamaged = errors.New("the file is damaged: it ends in the middle, or says
 // check walks through a file and tells whether all that is in it is as long as it says: a
 // reader that believes a length makes room for it.
 func check(data []byte) error {
+	changes := 0
 	for rest := data; len(rest) > 0; {
 		if len(rest) < 8 {
 			return nil // what is behind the last chunk does no harm
@@ -19,7 +21,7 @@ func check(data []byte) error {
 			return errDamaged
 		}
 		if string(rest[:4]) == "MTrk" {
-			if err := checkTrack(rest[8 : 8+length]); err != nil {
+			if err := checkTrack(rest[8:8+length], &changes); err != nil {
 				return err
 			}
 		}
@@ -28,8 +30,9 @@ func check(data []byte) error {
 	return nil
 }
 
-// checkTrack walks through the events of a track.
-func checkTrack(b []byte) error {
+// checkTrack walks through the events of a track, and counts where the tempo, the time or the key
+// changes.
+func checkTrack(b []byte, changes *int) error {
 	number := func() (n int, ok bool) { // of up to four bytes
 		for i := 0; i < 4 && i < len(b); i++ {
 			n = n<<7 | int(b[i]&0x7f)
@@ -56,6 +59,11 @@ func checkTrack(b []byte) error {
 		case status == 0xff:
 			if len(b) == 0 {
 				return errDamaged
+			}
+			if kind := b[0]; kind == 0x51 || kind == 0x58 || kind == 0x59 {
+				if *changes++; *changes > maxChanges {
+					return fmt.Errorf("its tempo, time or key changes more than %d times; save it without", maxChanges)
+				}
 			}
 			b = b[1:]
 			fallthrough

@@ -200,10 +200,10 @@ func (g *grid) lengths(places []place) []take.Sound {
 			}
 		}
 	}
-	for i := range list {
-		next := i + 1
-		for next < len(list) && list[next].At == list[i].At {
-			next++
+	next := len(list) // what begins next, of those that begin later
+	for i := len(list) - 1; i >= 0; i-- {
+		if i+1 < len(list) && list[i+1].At != list[i].At {
+			next = i + 1
 		}
 		n := places[i].sounding
 		length := float64(n.off-n.on) / float64(g.ticks) / 4

@@ -121,7 +121,7 @@ func TestSongsComeBack(t *testing.T) {
 			var problems take.Problems
 			score, err := Read(jitter(t, data, off), &problems)
 			require.NoError(t, err, name)
-			got, err := score.Song(score.Usual(), &problems)
+			got, err := score.Song(t.Context(), score.Usual(), &problems)
 			require.NoError(t, err, name)
 			assert.Equal(t, rhythmOf(s), rhythmOf(got), "%s, %v off\n%s", name, off, sheet.Write(got))
 			assert.Equal(t, s.Feel, got.Feel, "%s, %v off", name, off)

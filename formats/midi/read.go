@@ -24,6 +24,9 @@ const (
 	MaxBytes = 10 << 20
 	maxNotes = 200_000
 	maxBars  = 4_000
+	// How many notes of a channel sound at once, and how often the tempo, the time or the key changes.
+	maxAtOnce  = 128
+	maxChanges = 10_000
 )
 
 // Read reads a file: its tracks as players, on the grid that fits them. The error says
@@ -105,14 +108,13 @@ type reader struct {
 	drums    bool
 }
 
-// channelKey is a key that sounds on a channel.
-type channelKey struct{ channel, key uint8 }
-
 // ref is a note of a player that still sounds.
 type ref struct {
 	of    *player
 	index int
 }
+
+func (r ref) note() *sounding { return &r.of.notes[r.index] }
 
 // wheel is where the pitch bend of a channel stands.
 type wheel struct {
@@ -129,7 +131,7 @@ type listener struct {
 	now    int64
 	name   string
 	lines  map[int]*player
-	open   map[channelKey][]ref
+	open   [16][]ref // by channel, in the order in which they began
 	wheels [16]wheel
 }
 
@@ -137,7 +139,7 @@ type listener struct {
 func (r *reader) events() error {
 	single := len(r.file.Tracks) == 1
 	for i, track := range r.file.Tracks {
-		l := listener{reader: r, lines: map[int]*player{}, open: map[channelKey][]ref{}}
+		l := listener{reader: r, lines: map[int]*player{}}
 		for ch := range l.wheels {
 			l.wheels[ch] = wheel{range_: 2, parameter: -1}
 		}
@@ -181,14 +183,17 @@ func (l *listener) hear(m smf.Message, single bool) error {
 		if l.lines[which] == nil {
 			l.lines[which] = &player{}
 		}
-		p, k := l.lines[which], channelKey{ch, key}
-		l.open[k] = append(l.open[k], ref{p, len(p.notes)})
+		p := l.lines[which]
+		if open := l.open[ch]; len(open) == maxAtOnce { // the oldest ends
+			open[0].note().off = l.now
+			l.open[ch] = slices.Delete(open, 0, 1)
+		}
+		l.open[ch] = append(l.open[ch], ref{p, len(p.notes)})
 		p.notes = append(p.notes, sounding{on: l.now, off: -1, key: int(key), loud: loud, bend: l.wheels[ch].semitones()})
 	case m.GetNoteEnd(&ch, &key):
-		k := channelKey{ch, key}
-		if list := l.open[k]; len(list) > 0 {
-			list[0].of.notes[list[0].index].off = l.now
-			l.open[k] = list[1:]
+		if i := slices.IndexFunc(l.open[ch], func(r ref) bool { return r.note().key == int(key) }); i >= 0 {
+			l.open[ch][i].note().off = l.now
+			l.open[ch] = slices.Delete(l.open[ch], i, i+1)
 		}
 	default:
 		l.other(m)
@@ -207,17 +212,12 @@ func (l *listener) other(m smf.Message) {
 	case m.GetPitchBend(&ch, &bent, &absolute):
 		w := &l.wheels[ch]
 		w.value = bent
-		for k, list := range l.open {
-			for _, n := range list {
-				note := &n.of.notes[n.index]
-				if k.channel != ch {
-					continue
-				}
-				if !note.moved {
-					note.bend = 0 // where it stood was the end of the note before
-				}
-				note.bend, note.moved = max(note.bend, w.semitones()), true
+		for _, r := range l.open[ch] {
+			note := r.note()
+			if !note.moved {
+				note.bend = 0 // where it stood was the end of the note before
 			}
+			note.bend, note.moved = max(note.bend, w.semitones()), true
 		}
 	case m.GetControlChange(&ch, &number, &value):
 		w := &l.wheels[ch]

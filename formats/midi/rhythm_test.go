@@ -55,7 +55,7 @@ func sheetOf(t *testing.T, data []byte) string {
 	var problems take.Problems
 	score, err := Read(data, &problems)
 	require.NoError(t, err)
-	s, err := score.Song(score.Usual(), &problems)
+	s, err := score.Song(t.Context(), score.Usual(), &problems)
 	require.NoError(t, err)
 	text := sheet.Write(s)
 	require.True(t, sheet.Parse(text).OK(), text)

@@ -2,6 +2,7 @@ package musicxml
 
 import (
 	"bytes"
+	"context"
 	"os"
 	"path/filepath"
 	"testing"
@@ -24,7 +25,7 @@ func again(t require.TestingT, s *song.Song) (*song.Song, string) {
 	var problems take.Problems
 	score, err := Read(b.Bytes(), &problems)
 	require.NoError(t, err)
-	got, err := score.Song(score.Usual(), &problems)
+	got, err := score.Song(context.Background(), score.Usual(), &problems)
 	require.NoError(t, err)
 	require.Empty(t, problems)
 	text := sheet.Write(got)

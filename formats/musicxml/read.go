@@ -22,7 +22,11 @@ import (
 const (
 	MaxBytes = 10 << 20
 	maxNotes = 200_000
+	maxBars  = 4_000
+	maxParts = 64
 )
+
+var errNotes = fmt.Errorf("it has more than %d notes", maxNotes)
 
 // Read reads a partwise score, also a compressed one. The error says why it cannot be
 // read at all.
@@ -161,7 +165,16 @@ func (r *reader) score() (*take.Score, error) {
 			}
 		}
 	}
-	for _, p := range f.Parts {
+	if len(f.Parts) > maxParts {
+		r.problems.Say("", "leave out in the other program who is not needed", "it has %d players; the first %d are taken", len(f.Parts), maxParts)
+		f.Parts = f.Parts[:maxParts]
+	}
+	for i := range f.Parts {
+		p := &f.Parts[i]
+		if len(p.Measures) > maxBars {
+			r.problems.Say(r.name(p.ID, i), "split the song", "it has more than %d bars; the rest is left out", maxBars)
+			p.Measures = p.Measures[:maxBars]
+		}
 		for len(out.Bars) < len(p.Measures) {
 			out.Bars = append(out.Bars, take.Bar{})
 		}
@@ -235,6 +248,9 @@ func (p *partReader) read(name string) error {
 		p.finish(m)
 		if p.repeating && !p.out.Own && p.count() == sounds {
 			p.copyBar()
+			if p.notes > maxNotes {
+				return errNotes
+			}
 		}
 		if p.repeating && p.out.Own {
 			p.staff(1).Same = append(p.staff(1).Same, i)
@@ -255,11 +271,14 @@ func (p *partReader) count() (n int) {
 // copyBar plays the measure before once more.
 func (p *partReader) copyBar() {
 	for _, s := range p.staves {
-		for _, sound := range s.Sounds {
-			if sound.Bar == p.bar-1 {
-				sound.Bar++
-				s.Sounds = append(s.Sounds, sound)
-			}
+		first := len(s.Sounds)
+		for first > 0 && s.Sounds[first-1].Bar == p.bar-1 {
+			first--
+		}
+		for _, sound := range s.Sounds[first:] {
+			sound.Bar++
+			s.Sounds = append(s.Sounds, sound)
+			p.notes++
 		}
 	}
 }
@@ -267,6 +286,10 @@ func (p *partReader) copyBar() {
 // finish says how long the measure was, and what holds in it.
 func (p *partReader) finish(m *measure) {
 	b := &p.out.Bars[p.bar]
+	if !p.lead && b.Meter == (song.Meter{}) { // longer than the first player
+		before := &p.out.Bars[p.bar-1]
+		b.Name, b.Meter, b.Key, b.Tempo, b.Feel = strconv.Itoa(p.bar+1), before.Meter, before.Key, before.Tempo, before.Feel
+	}
 	if p.lead {
 		b.Name = m.Number
 		if p.out.Own || b.Name == "" {

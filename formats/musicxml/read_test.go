@@ -52,7 +52,7 @@ func lines(t *testing.T, data string) (string, take.Problems) {
 	var problems take.Problems
 	score, err := Read([]byte(data), &problems)
 	require.NoError(t, err)
-	s, err := score.Song(score.Usual(), &problems)
+	s, err := score.Song(t.Context(), score.Usual(), &problems)
 	require.NoError(t, err)
 	text := sheet.Write(s)
 	require.True(t, sheet.Parse(text).OK(), text)
@@ -103,7 +103,7 @@ func TestDirections(t *testing.T) {
 		direction(`<rehearsal>Verse: one</rehearsal>`, "")+direction(`<words>softly</words>`, "")+bar,
 	)), &problems)
 	require.NoError(t, err)
-	s, err := score.Song(score.Usual(), &problems)
+	s, err := score.Song(t.Context(), score.Usual(), &problems)
 	require.NoError(t, err)
 	text := sheet.Write(s)
 	assert.Contains(t, text, "tempo: 90\n")

@@ -40,7 +40,7 @@ func (p *partReader) note(n *note) error {
 		return nil
 	}
 	if p.notes++; p.notes > maxNotes {
-		return fmt.Errorf("it has more than %d notes", maxNotes)
+		return errNotes
 	}
 	sound := take.Sound{At: at, Length: length}
 	if n.Pitch != nil {

@@ -1,6 +1,7 @@
 package tab
 
 import (
+	"context"
 	"strings"
 	"testing"
 
@@ -18,7 +19,7 @@ func taken(t require.TestingT, text string) (string, take.Problems) {
 	var problems take.Problems
 	score, err := Read([]byte(text), &problems)
 	require.NoError(t, err, text)
-	s, err := score.Song(score.Usual(), &problems)
+	s, err := score.Song(context.Background(), score.Usual(), &problems)
 	require.NoError(t, err, text)
 	out := sheet.Write(s)
 	require.True(t, sheet.Parse(out).OK(), out)

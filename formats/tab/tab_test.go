@@ -1,6 +1,7 @@
 package tab
 
 import (
+	"context"
 	"bytes"
 	"fmt"
 	"os"
@@ -26,7 +27,7 @@ func again(t require.TestingT, s *song.Song) (*song.Song, string) {
 	var problems take.Problems
 	score, err := Read(b.Bytes(), &problems)
 	require.NoError(t, err, b.String())
-	got, err := score.Song(score.Usual(), &problems)
+	got, err := score.Song(context.Background(), score.Usual(), &problems)
 	require.NoError(t, err)
 	require.Empty(t, problems, b.String())
 	read := sheet.Parse(sheet.Write(got))

@@ -58,11 +58,14 @@ func (d decided) otherwise(than decided) bool {
 // anyway leaves out what the arranger would decide anyway of a part in which nothing is
 // decided: strokes and fingers, and in a song that this program wrote the shapes of its
 // chords. Where leaving something out would change anything else of the part, all of it
-// stays.
+// stays, as it does where there is more than can be looked at.
 func (b *builder) anyway() {
 	b.plucked()
 	for i := range b.voices {
 		player := b.voices[i].player
+		if b.ctx.Err() != nil {
+			return
+		}
 		marked := map[*song.Event]decided{}
 		b.eachStruck(player, func(_ int, e *song.Event) {
 			d := decided{e.Stroke, neck.NoFrets, fingersOf(e)}
@@ -83,6 +86,16 @@ func (b *builder) anyway() {
 		if len(marked) == 0 {
 			continue
 		}
+		if !b.spend(player, 2) {
+			for e, d := range marked {
+				e.Stroke = d.stroke
+				if d.frets != neck.NoFrets {
+					e.Frets = d.frets
+				}
+				finger(e, d.fingers)
+			}
+			continue
+		}
 		keep := func(e *song.Event, stroke, frets, fingers bool) {
 			d, ok := marked[e]
 			if ok && stroke {
@@ -101,7 +114,7 @@ func (b *builder) anyway() {
 			keep(e, d.stroke != was.stroke, d.frets != was.frets, false)
 		})
 		again := b.decides(player)
-		for round, more := 0, true; more && round <= mostRounds; round++ {
+		for round, more := 0, true; more && round <= mostRounds && b.spend(player, 1); round++ {
 			// What is kept decides over what comes after it: one at a time, and at last all.
 			more = false
 			had := -1

@@ -27,8 +27,28 @@ func (b *builder) place() {
 		p := placer{builder: b, in: in, low: low, high: high, name: v.of.Name}
 		p.octaves(v)
 		b.eachEvent(v.player, p.first)
+		if !b.spend(v.player, 1) {
+			b.problems.Say(v.of.Name, "split the song to have them looked for", "it has so many notes that they are put where they lie closest together, not where the hand has least to do")
+			continue
+		}
 		b.search(v.player)
 	}
+}
+
+// mostArranged is how many events of a file are arranged, each time counted: what a long song with
+// two players takes, in about two seconds; mostArrangedOwn of one that this program wrote, whose
+// decisions are looked at several times.
+const mostArranged, mostArrangedOwn = 12_000, 60_000
+
+// spend tells whether what a player strikes may be arranged so often, and counts it.
+func (b *builder) spend(player string, times int) bool {
+	n := 0
+	b.eachStruck(player, func(int, *song.Event) { n++ })
+	if b.ctx.Err() != nil || n*times > b.left {
+		return false
+	}
+	b.left -= n * times
+	return true
 }
 
 // lower are the tunings that are tried, in this order, for music without a tuning of its
@@ -150,6 +170,9 @@ func (p *placer) first(part *song.Part, bar int, e *song.Event) {
 		return
 	}
 	slices.SortFunc(notes, func(x, y song.Note) int { return x.Fret - y.Fret })
+	if len(notes) > neck.Strings {
+		notes = p.few(where, notes)
+	}
 	twice := func() int {
 		for i := range notes[1:] {
 			if notes[i].Fret == notes[i+1].Fret {
@@ -170,10 +193,30 @@ func (p *placer) first(part *song.Part, bar int, e *song.Event) {
 			notes = slices.Delete(notes, i, i+1)
 			continue
 		}
-		p.problems.Say(where, "choose another voicing", "so many notes at once do not fit on six strings; inner ones are left out")
+		p.problems.Say(where, "choose another voicing", innerOut)
 		notes = slices.Delete(notes, len(notes)/2, len(notes)/2+1)
 	}
 }
+
+// few leaves six of more notes, which are sorted: of unisons one, and then the outer ones.
+func (p *placer) few(where string, notes []song.Note) []song.Note {
+	more := len(notes) - neck.Strings
+	kept := notes[:1]
+	for _, n := range notes[1:] {
+		if more > 0 && n.Fret == kept[len(kept)-1].Fret {
+			more--
+			continue
+		}
+		kept = append(kept, n)
+	}
+	if more > 0 {
+		p.problems.Say(where, "choose another voicing", innerOut)
+		kept = slices.Delete(kept, neck.Strings/2, neck.Strings/2+more)
+	}
+	return kept
+}
+
+const innerOut = "so many notes at once do not fit on six strings; inner ones are left out"
 
 func barName(part *song.Part, bar int) string { return part.Name + ", bar " + strconv.Itoa(bar) }
 

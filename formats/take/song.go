@@ -2,6 +2,8 @@ package take
 
 import (
 	"cmp"
+	"context"
+	"errors"
 	"fmt"
 	"reflect"
 	"regexp"
@@ -44,20 +46,25 @@ func (s *Score) Usual() Choice {
 
 // Song makes a song of a score. What could not be taken over is added to the problems.
 // The error says why there is no song at all.
-func (s *Score) Song(c Choice, problems *Problems) (*song.Song, error) {
+func (s *Score) Song(ctx context.Context, c Choice, problems *Problems) (*song.Song, error) {
 	if len(s.Bars) == 0 || len(s.Players) == 0 {
 		return nil, fmt.Errorf("there is no music in it")
 	}
 	if c.First < 0 || c.First >= len(s.Players) {
 		return nil, fmt.Errorf("there is no track %d; it has %d", c.First+1, len(s.Players))
 	}
-	b := builder{score: s, problems: problems}
+	b := builder{ctx: ctx, score: s, problems: problems, left: mostArranged}
+	if s.Own {
+		b.left = mostArrangedOwn
+	}
 	first := &s.Players[c.First]
 	b.song = &song.Song{Title: title(s.Title), By: clean(s.By), Meter: song.FourFour, Tempo: usualTempo, Tuning: neck.Standard, Capo: first.Capo}
 	if first.Placed {
 		b.song.Tuning = first.Tuning
 	}
-	b.legs = s.road(problems)
+	if b.legs = s.road(problems); len(b.legs) == 0 {
+		return nil, errors.New("its repeats leave no bar to play")
+	}
 	b.measure()
 	b.settings()
 	b.voices = append(b.voices, b.voice(first, ""))
@@ -75,6 +82,9 @@ func (s *Score) Song(c Choice, problems *Problems) (*song.Song, error) {
 	b.possible()
 	b.names()
 	b.anyway()
+	if err := ctx.Err(); err != nil {
+		return nil, err
+	}
 	if !s.Own {
 		b.song = sheet.Shorten(b.song)
 	}
@@ -134,11 +144,36 @@ func Cut(s *song.Song) {
 	}
 }
 
+// Shorten leaves out the second half of a song's only part: of its lines, or of the bars of its only
+// line with what is sung to them. It tells whether there was anything to leave out.
+func Shorten(s *song.Song) bool {
+	p := &s.Parts[0]
+	if n := len(p.Lines); n > 1 {
+		p.Lines = p.Lines[:n/2]
+		return true
+	}
+	l := &p.Lines[0]
+	n := len(l.Bars) / 2
+	if n == 0 {
+		return false
+	}
+	l.Bars = l.Bars[:n]
+	for i := range l.Beside {
+		l.Beside[i].Bars = l.Beside[i].Bars[:min(n, len(l.Beside[i].Bars))]
+	}
+	for i := range l.Words {
+		l.Words[i] = slices.DeleteFunc(l.Words[i], func(w song.Sung) bool { return w.Bar >= n })
+	}
+	return true
+}
+
 // usualTempo is that of a song that says none, in quarter notes per minute.
 const usualTempo = 100
 
 // builder makes a song of a score.
 type builder struct {
+	ctx      context.Context
+	left     int // how many events may be arranged yet
 	score    *Score
 	problems *Problems
 	song     *song.Song

@@ -38,7 +38,7 @@ func score(bars ...Bar) *Score {
 // walked is which bars are played in which order.
 func walked(t *testing.T, s *Score) (string, Problems) {
 	var problems Problems
-	g, err := s.Song(s.Usual(), &problems)
+	g, err := s.Song(t.Context(), s.Usual(), &problems)
 	require.NoError(t, err)
 	g = sheet.Parse(sheet.Write(g)).Song
 	music := play.Arrange(g, arrange.Options{}, func(int) play.Choice { return play.Choice{Rung: arrange.AsWritten} })
@@ -87,7 +87,7 @@ func TestRoad(t *testing.T) {
 func TestParts(t *testing.T) {
 	order := func(s *Score) string {
 		var problems Problems
-		g, err := s.Song(s.Usual(), &problems)
+		g, err := s.Song(t.Context(), s.Usual(), &problems)
 		require.NoError(t, err)
 		var legs []string
 		for _, l := range g.Order {
@@ -115,7 +115,7 @@ func TestParts(t *testing.T) {
 func TestMeasures(t *testing.T) {
 	text := func(s *Score) (string, Problems) {
 		var problems Problems
-		g, err := s.Song(s.Usual(), &problems)
+		g, err := s.Song(t.Context(), s.Usual(), &problems)
 		require.NoError(t, err)
 		return sheet.Write(g), problems
 	}
@@ -149,7 +149,7 @@ func TestPlacing(t *testing.T) {
 			}
 		}
 		var problems Problems
-		g, err := s.Song(s.Usual(), &problems)
+		g, err := s.Song(t.Context(), s.Usual(), &problems)
 		require.NoError(t, err)
 		read := sheet.Parse(sheet.Write(g))
 		require.True(t, read.OK(), "%v", read.Problems)
@@ -174,7 +174,7 @@ func TestMelodiesLieTogether(t *testing.T) {
 	for i, p := range []int{55, 57, 59, 60, 62, 64, 66, 67} { // G major from the open G
 		s.Players[0].Sounds = append(s.Players[0].Sounds, Sound{At: At{Start: pitch.F(int64(i), 8)}, Length: pitch.F(1, 8), Pitch: pitch.Pitch(p)})
 	}
-	g, err := s.Song(s.Usual(), new(Problems))
+	g, err := s.Song(t.Context(), s.Usual(), new(Problems))
 	require.NoError(t, err)
 	low, high := 24, 0
 	for _, e := range g.Parts[0].Lines[0].Bars[0].Events {
@@ -195,7 +195,7 @@ func TestStrokes(t *testing.T) {
 		for i, k := range strokes {
 			s.Players[0].Sounds = append(s.Players[0].Sounds, Sound{At: At{Start: pitch.F(int64(i), 8)}, Length: pitch.F(1, 8), Note: song.Note{String: 5, Fret: 3}, Pitch: 48, Marks: song.Marks{Stroke: k}})
 		}
-		g, err := s.Song(s.Usual(), new(Problems))
+		g, err := s.Song(t.Context(), s.Usual(), new(Problems))
 		require.NoError(t, err)
 		return sheet.Write(g)
 	}
@@ -210,10 +210,10 @@ func TestStrokes(t *testing.T) {
 func TestChoices(t *testing.T) {
 	s := score(Bar{})
 	for _, c := range []Choice{{First: 1}, {First: -1}, {First: 0, Beside: []int{0}}, {First: 0, Beside: []int{7}}} {
-		_, err := s.Song(c, new(Problems))
+		_, err := s.Song(t.Context(), c, new(Problems))
 		assert.Error(t, err, c)
 	}
-	_, err := new(Score).Song(Choice{}, new(Problems))
+	_, err := new(Score).Song(t.Context(), Choice{}, new(Problems))
 	assert.Error(t, err)
 	var p Problems
 	for range 3 {

@@ -18,7 +18,7 @@ import (
 
 // Limits of what is read.
 const (
-	MaxBytes = 1 << 20
+	MaxBytes = 512 << 10
 	maxBars  = 2000
 )
 

@@ -2,6 +2,7 @@ package words
 
 import (
 	"bytes"
+	"context"
 	"fmt"
 	"os"
 	"path/filepath"
@@ -23,7 +24,7 @@ func taken(t require.TestingT, text string, o Options) (*song.Song, string, take
 	var problems take.Problems
 	score, err := Read([]byte(text), o, &problems)
 	require.NoError(t, err, text)
-	s, err := score.Song(score.Usual(), &problems)
+	s, err := score.Song(context.Background(), score.Usual(), &problems)
 	require.NoError(t, err, text)
 	out := sheet.Write(s)
 	again := sheet.Parse(out)
