@@ -58,6 +58,7 @@ fuzz:
 explore:
 	go test ./core/words -run xxx -fuzz FuzzWhatever -fuzztime 10m -fuzzminimizetime 1x
 	VALLEYSIDE_EXPLORE=10m go test ./web -run 'TestWhateverIsSent|TestExportsWithOneValueChanged' -count=1 -timeout 60m -v | grep -v "^time="
+	VALLEYSIDE_EXPLORE=10m go test ./formats -run TestOddStructures -count=1 -timeout 60m -v
 	RAPID_CHECKS=3000 go test ./core/... ./formats/... -timeout 120m
 
 # The share of small changes to the core that its tests notice: those of the list, and

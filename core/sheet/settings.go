@@ -304,9 +304,28 @@ func either(target *bool, value, what, yes, no string) (string, *pitch.Malformed
 	return word, nil
 }
 
+// finest is into how many pieces a beat of a pickup is divided at most.
+const finest = 24
+
+// NearestPickup is the number of beats that a pickup can have which is nearest to another; less
+// than a bar of the meter.
+func NearestPickup(beats pitch.Frac, m song.Meter) pitch.Frac {
+	if beats.Den() <= finest {
+		return beats
+	}
+	bar := m.Bar().Div(m.Beat())
+	nearest := pitch.F(beats.Mul(pitch.Whole(finest)).Add(pitch.F(1, 2)).Floor(), finest)
+	if least := pitch.F(1, finest); nearest.Less(least) {
+		return least
+	}
+	if last := bar.Sub(pitch.F(1, finest)); last.Less(nearest) {
+		return last
+	}
+	return nearest
+}
+
 // parseBeats reads a number of beats, as 1, 1.5 or 1/2.
 func parseBeats(text string) (pitch.Frac, error) {
-	const finest = 24
 	bad := pitch.Malformedf("write it like 1, 1.5 or 1/2", "%q is not a number of beats", text)
 	beats := pitch.Whole(0)
 	if strings.ContainsAny(text, ".,") {

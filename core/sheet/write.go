@@ -326,6 +326,9 @@ const (
 // slots are the slots of the time from a to b, inside so many brackets.
 func (s *splitter) slots(events []song.Event, a, b pitch.Frac, depth int) []Slot {
 	n := max(s.best(events, a, b, depth).n, 1)
+	if depth > MaxNesting { // of a rhythm that cannot be typed
+		n = 1
+	}
 	each := b.Sub(a).Div(pitch.Whole(int64(n)))
 	list := make([]Slot, n)
 	for i := range list {
@@ -339,6 +342,9 @@ func (s *splitter) slots(events []song.Event, a, b pitch.Frac, depth int) []Slot
 			case from.Less(e.Start) && e.Start.Less(to):
 				list[i] = Slot{Kind: Bracket}
 			}
+		}
+		if list[i].Kind == Bracket && depth > MaxNesting {
+			list[i] = Slot{Kind: Sustain}
 		}
 		if list[i].Kind == Bracket {
 			list[i].Group = s.slots(events, from, to, depth+1)

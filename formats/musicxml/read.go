@@ -6,7 +6,9 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"math"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 	"unicode/utf16"
@@ -182,8 +184,9 @@ func (r *reader) score() (*take.Score, error) {
 	if len(out.Bars) == 0 {
 		return nil, errors.New("there is no music in it")
 	}
+	lead := slices.IndexFunc(f.Parts, func(p part) bool { return len(p.Measures) > 0 })
 	for i := range f.Parts {
-		p := partReader{reader: r, part: &f.Parts[i], lead: i == 0, divisions: pitch.Whole(1), meter: song.FourFour}
+		p := partReader{reader: r, part: &f.Parts[i], lead: i == lead, divisions: pitch.Whole(1), meter: song.FourFour}
 		if err := p.read(r.name(f.Parts[i].ID, i)); err != nil {
 			return nil, err
 		}
@@ -340,7 +343,7 @@ func (p *partReader) element(e any) error {
 		if err != nil {
 			return err
 		}
-		if p.at = p.at.Sub(d); p.at.Num() < 0 {
+		if p.at = bounded(p.at.Sub(d)); p.at.Num() < 0 {
 			p.at = pitch.Frac{}
 		}
 	case *forward:
@@ -358,9 +361,19 @@ func (p *partReader) element(e any) error {
 }
 
 func (p *partReader) forward(d pitch.Frac) {
-	if p.at = p.at.Add(d); p.end.Less(p.at) {
+	if p.at = bounded(p.at.Add(d)); p.end.Less(p.at) {
 		p.end = p.at
 	}
+}
+
+// bounded is a time whose denominator stays small, however many divisions follow one another: the
+// nearest of the slots that all plain rhythms lie in.
+func bounded(at pitch.Frac) pitch.Frac {
+	const finest, slots = 1 << 20, 5040 * 16
+	if at.Den() <= finest {
+		return at
+	}
+	return pitch.F(int64(math.Round(at.Float()*slots)), slots)
 }
 
 // time is a duration in whole notes.
@@ -369,7 +382,7 @@ func (p *partReader) time(text string) (pitch.Frac, error) {
 	if !ok || d.Num() < 0 || d.Num() > 1<<32 {
 		return pitch.Frac{}, fmt.Errorf("measure %d: %q is no duration", p.bar+1, text)
 	}
-	return d.Div(p.divisions.Mul(pitch.Whole(4))), nil
+	return bounded(d.Div(p.divisions.Mul(pitch.Whole(4)))), nil
 }
 
 // decimal reads a decimal number exactly.
@@ -392,7 +405,7 @@ func decimal(text string) (pitch.Frac, bool) {
 func (p *partReader) attributes(a *attributes) error {
 	if a.Divisions != "" {
 		d, ok := decimal(a.Divisions)
-		if !ok || d.Num() <= 0 || d.Num() > 1<<26 {
+		if !ok || d.Num() <= 0 || d.Num() > 1<<26 || d.Float() > 1<<20 {
 			return fmt.Errorf("measure %d: a quarter note cannot be divided into %q", p.bar+1, a.Divisions)
 		}
 		p.divisions = d
@@ -638,7 +651,7 @@ func passes(text string) (list []int) {
 func (p *partReader) harmony(h *harmony) {
 	at := take.At{Bar: p.bar, Start: p.at}
 	if d, ok := decimal(h.Offset); ok && h.Offset != "" {
-		if moved := p.at.Add(d.Div(p.divisions.Mul(pitch.Whole(4)))); moved.Num() >= 0 {
+		if moved := bounded(p.at.Add(bounded(d.Div(p.divisions.Mul(pitch.Whole(4)))))); moved.Num() >= 0 {
 			at.Start = moved
 		}
 	}

@@ -333,6 +333,7 @@ func (b *builder) possible() {
 			for k := range e.Notes {
 				if n := &e.Notes[k]; n.Fret > last {
 					n.Fret -= 12
+					n.Finger = 0
 				}
 			}
 			b.problems.Say(b.song.Parts[part].Name, "look at it", "over the capo the neck ends at fret %d; what lies beyond is played an octave lower", last)
@@ -340,6 +341,11 @@ func (b *builder) possible() {
 		b.eachEvent(b.voices[i].player, func(part *song.Part, bar int, e *song.Event) {
 			for k := range e.Notes {
 				n := &e.Notes[k]
+				if n.Finger != 0 && (n.Fret == 0 || n.Dead) {
+					e.Notes = slices.Clone(e.Notes)
+					n = &e.Notes[k]
+					n.Finger = 0
+				}
 				if n.Bend == 0 && n.In == song.NoGlide && n.Off == song.NoGlide || n.Fret > 0 && !n.Dead && n.Bend <= mostBend {
 					continue
 				}

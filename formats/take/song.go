@@ -220,7 +220,12 @@ func (b *builder) measure() {
 			own, ok := meterOf(length)
 			switch {
 			case length.Less(m.Meter.Bar()) && starts[i]:
-				m.Lead = m.Meter.Bar().Sub(length)
+				fine := length.Div(m.Meter.Beat())
+				pickup := sheet.NearestPickup(fine, m.Meter)
+				if pickup != fine {
+					b.problems.Say("bar "+bar.Name, "look at its rhythm", "its pickup is %s beats long, finer than a sheet can say; it is taken as %s", fine, pickup)
+				}
+				m.Lead = m.Meter.Bar().Sub(pickup.Mul(m.Meter.Beat()))
 			case ok:
 				m.Meter = own
 			default:

@@ -241,10 +241,11 @@ func unplucked(e *song.Event) []song.Note {
 	return notes
 }
 
-// note is a sound whose place is not known, its pitch in the place of the fret.
+// note is a sound whose place is not known, its pitch in the place of the fret: a finger that was
+// given to another place says nothing of it.
 func note(s Sound) song.Note {
 	n := s.Note
-	n.String, n.Fret = 0, int(s.Pitch)
+	n.String, n.Fret, n.Finger = 0, int(s.Pitch), 0
 	return n
 }
 
@@ -335,6 +336,11 @@ func merge(a, b song.Marks) song.Marks {
 // nearest of the slots that fit best.
 func (b *builder) typable(i int, bar *song.Bar) {
 	m := b.measures[i]
+	slices.SortStableFunc(bar.Events, func(x, y song.Event) int { return x.Start.Cmp(y.Start) })
+	if k := slices.IndexFunc(bar.Events, func(e song.Event) bool { return !e.Start.Less(m.Meter.Bar()) }); k >= 0 {
+		b.problems.Say("bar "+b.score.Bars[i].Name, "look at its rhythm", "what is behind its %s is left out", m.Meter)
+		bar.Events = bar.Events[:k]
+	}
 	if sheet.Typable(m, bar.Events) {
 		return
 	}
