@@ -19,6 +19,8 @@ import (
 	"valleyside/core/song"
 	"valleyside/formats/midi"
 	"valleyside/formats/musicxml"
+	"valleyside/formats/plain"
+	"valleyside/formats/shared"
 	"valleyside/formats/tab"
 	"valleyside/formats/take"
 	"valleyside/formats/wav"
@@ -53,8 +55,8 @@ var kinds = []kind{
 	{MusicXML, ".musicxml", "application/vnd.recordare.musicxml+xml", writeMusicXML, readMusicXML},
 	{MXL, ".mxl", "application/vnd.recordare.musicxml", writeMXL, readMusicXML},
 	{MIDI, ".mid", "audio/midi", writeMIDI, readMIDI},
-	{Tab, ".tab.txt", "text/plain; charset=utf-8", writeTab, readTab},
-	{Words, ".words.txt", "text/plain; charset=utf-8", writeWords, readWords},
+	{Tab, ".tab.txt", "text/plain; charset=utf-8", writeTab, nil},
+	{Words, ".words.txt", "text/plain; charset=utf-8", writeWords, nil},
 	{WAV, ".wav", "audio/wav", writeWAV, nil},
 	{JSON, ".json", "application/json", writeJSON, nil},
 }
@@ -70,7 +72,7 @@ func Out() (list []Form) {
 // In lists the forms that are read.
 func In() (list []Form) {
 	for _, k := range kinds {
-		if k.read != nil {
+		if k.read != nil || k.form == Tab || k.form == Words {
 			list = append(list, k.form)
 		}
 	}
@@ -256,8 +258,9 @@ func writeJSON(w io.Writer, p Piece) error {
 
 // Options say how something is read.
 type Options struct {
-	From   Form // empty is found out
-	PerBar int  // of words: how many chords have a bar between them; 0 is guessed
+	From   Form                // empty is found out
+	PerBar int                 // of a text: how many chords have a bar between them; 0 is guessed
+	As     map[int]shared.Kind // of a text, by line from 0: what it is, where that is not as it seems
 }
 
 // MaxBytes is how long a file is at most.
@@ -266,7 +269,8 @@ const MaxBytes = 10 << 20
 // Reading is something that has been read and not been taken over yet.
 type Reading struct {
 	Form     Form
-	Score    *take.Score // nil where a sheet was read
+	Score    *take.Score   // nil where a sheet was read
+	Lines    []shared.Line // of a text that was shared, what each was read as; nil of other forms
 	sheet    string
 	problems take.Problems
 }
@@ -289,8 +293,14 @@ func Read(ctx context.Context, data []byte, o Options) (*Reading, error) {
 	r := &Reading{Form: o.From}
 	switch k := o.From.kind(); {
 	case o.From == Sheet:
-		r.sheet = string(data)
+		text, err := plain.Decoded(data)
+		if err != nil {
+			return nil, err
+		}
+		r.sheet = text
 		return r, r.check()
+	case o.From == Tab, o.From == Words:
+		return r, r.readText(data, o)
 	case o.From == JSON:
 		text, err := readJSON(data)
 		r.sheet = text
@@ -326,9 +336,22 @@ func readMusicXML(data []byte, _ Options, p *take.Problems) (*take.Score, error)
 func readMIDI(data []byte, _ Options, p *take.Problems) (*take.Score, error) {
 	return midi.Read(data, p)
 }
-func readTab(data []byte, _ Options, p *take.Problems) (*take.Score, error) { return tab.Read(data, p) }
-func readWords(data []byte, o Options, p *take.Problems) (*take.Score, error) {
-	return words.Read(data, words.Options{PerBar: o.PerBar}, p)
+
+// readText reads a text: one of this program as it wrote it, or one as people share them.
+func (r *Reading) readText(data []byte, o Options) error {
+	text, err := plain.Decoded(data)
+	if err != nil {
+		return err
+	}
+	switch {
+	case len(text) > shared.MaxBytes:
+		err = fmt.Errorf("the text has more than %d KB", shared.MaxBytes>>10)
+	case tab.Is(text):
+		r.Score, err = tab.Read(text, &r.problems)
+	default:
+		r.Score, r.Lines, err = shared.Read(text, shared.Options{PerBar: o.PerBar, As: o.As}, &r.problems)
+	}
+	return err
 }
 
 func readJSON(data []byte) (string, error) {
@@ -345,7 +368,6 @@ func readJSON(data []byte) (string, error) {
 // Detect finds out in which form something is.
 func Detect(data []byte) (Form, error) {
 	text := bytes.TrimSpace(bytes.TrimPrefix(data, []byte("\ufeff")))
-	utf16 := bytes.HasPrefix(data, []byte{0xfe, 0xff}) || bytes.HasPrefix(data, []byte{0xff, 0xfe})
 	switch {
 	case len(text) == 0:
 		return "", errors.New("it is empty")
@@ -355,20 +377,27 @@ func Detect(data []byte) (Form, error) {
 		return MIDI, nil
 	case bytes.HasPrefix(data, []byte("RIFF")):
 		return "", errors.New("it is a recording; notes are not read out of sound")
-	case utf16 || text[0] == '<':
+	case text[0] == '<':
 		return MusicXML, nil
 	case text[0] == '{' && json.Valid(text):
 		return JSON, nil
-	case bytes.IndexByte(data, 0) >= 0:
+	}
+	letters, err := plain.Decoded(data)
+	switch {
+	case err != nil:
+		return "", err
+	case strings.HasPrefix(strings.TrimSpace(letters), "<"):
+		return MusicXML, nil
+	case strings.ContainsRune(letters, 0):
 		return "", errors.New("it is no text and none of the forms that are read: MusicXML, MIDI, tab, words with chords")
 	}
-	if s := sheet.Parse(string(data)); s.OK() || titled(s) {
+	if s := sheet.Parse(letters); s.OK() || titled(s) {
 		return Sheet, nil
 	}
 	switch {
-	case tab.Is(data):
+	case shared.IsTab(letters) || tab.Is(letters):
 		return Tab, nil
-	case words.Is(data):
+	case shared.Is(letters):
 		return Words, nil
 	}
 	return "", errors.New("it is text, but neither a sheet, nor tab of six lines, nor words with chords above them")

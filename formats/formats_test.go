@@ -8,11 +8,14 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"golang.org/x/text/encoding/charmap"
+	"golang.org/x/text/encoding/unicode"
 	"golang.org/x/tools/txtar"
 
 	"valleyside/core/arrange"
 	"valleyside/core/play"
 	"valleyside/core/sheet"
+	"valleyside/formats/shared"
 )
 
 // Files of other programs, each with what a teacher would make of it: the sheet or the
@@ -84,4 +87,58 @@ func TestDetect(t *testing.T) {
 		_, err := Detect([]byte(text))
 		assert.ErrorContains(t, err, want)
 	}
+}
+
+// A text is read in whatever letters it was saved.
+func TestLetters(t *testing.T) {
+	const text = "Café Tür\n\nAm  G\nÜber die Brücke\n"
+	latin, err := charmap.Windows1252.NewEncoder().String(text)
+	require.NoError(t, err)
+	wide := func(e unicode.Endianness, mark unicode.BOMPolicy, text string) string {
+		out, err := unicode.UTF16(e, mark).NewEncoder().String(text)
+		require.NoError(t, err)
+		return out
+	}
+	crlf := strings.ReplaceAll(text, "\n", "\r\n")
+	for name, data := range map[string]string{
+		"UTF-8": text, "with a mark": "\ufeff" + text, "of Windows": latin, "lines of Windows": crlf, "lines of old": strings.ReplaceAll(text, "\n", "\r"),
+		"UTF-16": wide(unicode.LittleEndian, unicode.UseBOM, crlf), "the other way": wide(unicode.BigEndian, unicode.UseBOM, text),
+		"without a mark": wide(unicode.LittleEndian, unicode.IgnoreBOM, "Cafe\n\nAm  G\nUber die Bruck\n"),
+	} {
+		out, err := readAll(t.Context(), []byte(data), "")
+		require.NoError(t, err, name)
+		if name != "without a mark" {
+			assert.Contains(t, out, "title: Café Tür\n", name)
+			assert.Contains(t, out, "words | Über | die Brücke |", name)
+		}
+		assert.Contains(t, out, "| Am ", name)
+	}
+	out, err := readAll(t.Context(), []byte("title: Café\r\rA:\r| Am | G |\r"), "")
+	require.NoError(t, err)
+	assert.Contains(t, out, "A:\n| Am | G |\n", "a sheet as well")
+}
+
+// What a line is taken for can be said; then it is read so.
+func TestLinesToldOtherwise(t *testing.T) {
+	const text = "Low Field\n\nAm G\nwalk on\nstay by me\nC D Q7\nfar\n"
+	read := func(as map[int]shared.Kind) (string, []shared.Line) {
+		r, err := Read(t.Context(), []byte(text), Options{As: as})
+		require.NoError(t, err)
+		out, _, err := r.Take(t.Context(), r.Usual())
+		require.NoError(t, err)
+		return out, r.Lines
+	}
+	out, lines := read(nil)
+	kinds := []shared.Kind{}
+	for _, l := range lines {
+		kinds = append(kinds, l.As)
+	}
+	assert.Equal(t, []shared.Kind{shared.Title, shared.Blank, shared.Chords, shared.Words, shared.LeftOut, shared.LeftOut, shared.LeftOut, shared.Blank}, kinds)
+	assert.NotContains(t, out, "| C")
+	out, lines = read(map[int]shared.Kind{4: shared.Part, 5: shared.Chords, 0: shared.LeftOut})
+	assert.Contains(t, out, "stay by me:\n")
+	assert.Contains(t, out, "| C   | D |")
+	assert.NotContains(t, out, "Low Field")
+	assert.Equal(t, shared.Words, lines[6].As)
+	assert.True(t, lines[5].Told)
 }

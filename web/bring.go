@@ -18,6 +18,7 @@ import (
 
 	"valleyside/core/sheet"
 	"valleyside/formats"
+	"valleyside/formats/shared"
 	"valleyside/formats/take"
 	"valleyside/formats/words"
 	"valleyside/store"
@@ -87,8 +88,50 @@ type bringView struct {
 	PerBar  int
 	Bars    []int // choices for PerBar
 	Found   []take.Problem
+	Lines   []bringLine // of a text that was shared; those that are listed
+	Beyond  int         // lines beside those
+	Told    bool        // somebody said what lines are
+	Doubts  bool        // nothing was read of some
+	Kinds   []shared.Kind
 	Sheet   string
 	Preview preview
+}
+
+// bringLine is a line of a text, and what it was read as.
+type bringLine struct {
+	Number int // from 1
+	shared.Line
+}
+
+// mostLines is how many lines of a text are listed.
+const mostLines = 400
+
+// tellLines lists what the lines of a text were read as.
+func (v *bringView) tellLines(lines []shared.Line) {
+	v.Kinds = shared.Choices
+	for i, l := range lines {
+		if l.As == shared.Blank && !l.Told {
+			continue
+		}
+		if len(v.Lines) == mostLines {
+			v.Beyond++
+			continue
+		}
+		v.Told, v.Doubts = v.Told || l.Told, v.Doubts || l.As == shared.LeftOut
+		v.Lines = append(v.Lines, bringLine{i + 1, l})
+	}
+}
+
+// told reads what somebody says that lines are: "12 chords".
+func told(values []string) map[int]shared.Kind {
+	as := map[int]shared.Kind{}
+	for _, text := range values[:min(len(values), mostLines)] {
+		number, kind, _ := strings.Cut(text, " ")
+		if n, err := strconv.Atoi(number); err == nil && slices.Contains(shared.Choices, shared.Kind(kind)) {
+			as[n-1] = shared.Kind(kind)
+		}
+	}
+	return as
 }
 
 type bringTrack struct {
@@ -168,7 +211,7 @@ func (s *songbook) broughtPage(c *echo.Context) error {
 	v.Name = b.name
 	q := c.QueryParams()
 	perBar, _ := strconv.Atoi(q.Get("bars"))
-	r, err := formats.Read(c.Request().Context(), b.data, formats.Options{PerBar: perBar})
+	r, err := formats.Read(c.Request().Context(), b.data, formats.Options{PerBar: perBar, As: told(q["line"])})
 	if err == nil {
 		err = v.read(c.Request().Context(), r, q["first"], q["beside"])
 	}
@@ -179,10 +222,11 @@ func (s *songbook) broughtPage(c *echo.Context) error {
 		}
 		return c.Render(http.StatusOK, "bring", v)
 	}
-	v.PerBar, v.Asked = perBar, r.Form == formats.Words && (perBar > 0 || asksForBars(v.Found))
+	v.tellLines(r.Lines)
+	v.PerBar, v.Asked = perBar, (r.Form == formats.Words || r.Form == formats.Tab) && (perBar > 0 || asksForBars(v.Found))
 	v.Bars = []int{1, 2, 3, 4}
 	if v.Asked && perBar == 0 {
-		v.PerBar = words.Guessed(b.data)
+		v.PerBar = words.Guessed(strings.Split(string(b.data), "\n"))
 	}
 	v.Preview = s.preview(c, v.Sheet, typing{})
 	return c.Render(http.StatusOK, "bring", v)

@@ -126,3 +126,18 @@ func TestTakeAlong(t *testing.T) {
 	assert.Equal(t, http.StatusUnprocessableEntity, v.get(v.typed("title: Empty\n")+"/take?as=midi").StatusCode)
 	assert.Contains(t, v.get(song).body, "Take with you")
 }
+
+// Of a text that was shared each line is shown as what it was read as, and can be told to be
+// something else with one press.
+func TestBringLines(t *testing.T) {
+	_, v, _ := room(t)
+	at := v.post("/songs/bring", url.Values{"text": {"Low Field\n\nAm G\nwalk on\n\nstay by me\nC D\nfar off\n"}}).Header.Get("Location")
+	page := v.get(at).body
+	assert.Contains(t, page, "nothing was read of it: stay by me")
+	assert.Contains(t, page, `<option value="6 part">part</option>`)
+	assert.NotContains(t, page, "stay by me:")
+	page = v.get(at + "?line=&line=6+part&line=99+chords&line=x&line=1+nonsense").body
+	assert.Contains(t, page, "stay by me:\n")
+	assert.Contains(t, page, `<option value="6 part">part</option>`)
+	assert.Contains(t, page, "as it seemed")
+}

@@ -51,7 +51,7 @@ func NameOfPart(s string) string {
 		_, size := utf8.DecodeLastRuneInString(s)
 		s = strings.TrimSpace(s[:len(s)-size])
 	}
-	if isSetting(strings.ToLower(s)) {
+	if _, times := cutTimes(s + " 2"); times != 0 || isSetting(strings.ToLower(s)) { // with a number behind it
 		s += " part"
 	}
 	return s

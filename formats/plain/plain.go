@@ -35,13 +35,13 @@ type Around struct {
 }
 
 // New begins to read a text.
-func New(problems *take.Problems) Around {
-	return Around{Score: &take.Score{Settings: map[string]string{}}, Problems: problems, Tuning: neck.Standard, Meter: song.FourFour}
+func New(problems *take.Problems) *Around {
+	return &Around{Score: &take.Score{Settings: map[string]string{}}, Problems: problems, Tuning: neck.Standard, Meter: song.FourFour}
 }
 
 var (
 	settingPattern = regexp.MustCompile(`(?i)^(title|song|artist|by|key|time|tempo|bpm|feel|tuning|capo|chords|order|pickup|note|cue|sound|pluck)\s*[:=]\s*(.+?)$`)
-	capoPattern    = regexp.MustCompile(`(?i)^capo\s*(?:on|at)?\s*(?:the\s*)?(\d{1,2})(?:st|nd|rd|th)?(?:\s*fret)?$`)
+	capoPattern    = regexp.MustCompile(`(?i)^capo\s*:?\s*(?:on|at)?\s*(?:the\s*)?(\d{1,2})(?:st|nd|rd|th)?(?:\s*fret)?$`)
 	sectionPattern = regexp.MustCompile(`^\[([^\]|]{1,60})\]\s*(?:[(]?[x×]\s*(\d{1,2})[)]?)?$`)
 	headingPattern = regexp.MustCompile(`(?i)^[(]?((?:intro|verse|pre-?chorus|chorus|bridge|solo|outro|riff|break|interlude|ending|coda|refrain|part|section|hook|fill|main|opening|close)\b[\w .#-]{0,30}?)[)]?\s*:?\s*(?:[(]?[x×]\s*(\d{1,2})[)]?)?$`)
 	numberPattern  = regexp.MustCompile(`\d+(?:\.\d+)?`)
@@ -56,7 +56,8 @@ func IsHeading(line string) bool {
 // IsSetting tells whether a line is a setting.
 func IsSetting(line string) bool {
 	line = strings.TrimSpace(line)
-	return settingPattern.MatchString(line) || capoPattern.MatchString(line)
+	name, _ := loose(line)
+	return settingPattern.MatchString(line) || capoPattern.MatchString(line) || name != ""
 }
 
 // Line reads a line that is a setting or names a part; ok is false where it is neither.
@@ -81,8 +82,35 @@ func (a *Around) Line(line string) (ok bool) {
 		a.begin(m[1], m[2])
 		return true
 	}
+	if name, value := a.loosely(line); name != "" {
+		a.set(name, value)
+		return true
+	}
 	return false
 }
+
+// loosely reads a setting in words of their own, in texts of others.
+func (a *Around) loosely(line string) (name, value string) {
+	if a.Score.Own {
+		return "", ""
+	}
+	return loose(line)
+}
+
+// Heading cuts a line that names a part and goes on behind the name: "[Intro] G C G D", "Verse: Am
+// F". The rest is empty where nothing stands there.
+func Heading(line string) (name, rest string, ok bool) {
+	line = strings.TrimSpace(line)
+	if m := behindBrackets.FindStringSubmatch(line); m != nil {
+		return m[1], m[2], true
+	}
+	if before, after, found := strings.Cut(line, ":"); found && strings.TrimSpace(after) != "" && headingPattern.MatchString(before) {
+		return strings.TrimSpace(before), strings.TrimSpace(after), true
+	}
+	return "", "", false
+}
+
+var behindBrackets = regexp.MustCompile(`^(\[[^\]|]{1,60}\])\s*:?\s*(.+)$`)
 
 // Head reads a line above all music: the title, and below it who wrote it.
 func (a *Around) Head(line string) bool {
@@ -163,6 +191,8 @@ func (a *Around) set(name, value string) {
 		}
 	case "tuning":
 		if t, err := neck.Parse(value); err == nil {
+			a.Tuning, a.Tuned = t, true
+		} else if t, err := neck.Parse(tuningOf(value)); err == nil && !a.Score.Own {
 			a.Tuning, a.Tuned = t, true
 		} else {
 			a.Problems.Say("", "set the tuning by hand", "the tuning %q is not understood", value)

@@ -24,7 +24,7 @@ func TestSettings(t *testing.T) {
 	} {
 		a := New(new(take.Problems))
 		assert.True(t, a.Line(line), line)
-		assert.True(t, holds(&a), line)
+		assert.True(t, holds(a), line)
 		assert.True(t, IsSetting(line), line)
 	}
 	var problems take.Problems

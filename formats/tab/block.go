@@ -1,6 +1,8 @@
 package tab
 
 import (
+	"fmt"
+	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -24,11 +26,14 @@ type system struct {
 	ringing   string
 	count     []word
 	sung      [][]word
-	edges     []int // columns of the bar lines
+	edges     []int  // columns of the bar lines, of double ones the second
+	behind    []word // what stands behind the last bar line, and in which lines
+	ahead     []int  // of double bar lines the first, of others the same
 	begins    []bool
 	ends      []int // by bar: how often what began is played; 0 where nothing ends
 	of        neck.Tuning
 	firstLine int
+	open      []pitch.Pitch // what its strings sound where it is no guitar of six; nil else
 }
 
 // word is a word of a row and its column.
@@ -53,14 +58,15 @@ func wordsOfRow(row string) (list []word) {
 }
 
 // block reads some lines of strings.
-func (r *reader) block(lines []stringLine) {
+func (r *Reader) block(lines []stringLine) {
 	s := system{strings: lines, firstLine: lines[0].line + 1, of: r.Tuning}
 	where := "line " + strconv.Itoa(s.firstLine)
 	if len(lines) != neck.Strings {
-		r.Problems.Say(where, "add the lines that are missing", "%d strings are no guitar's; these lines are left out", len(lines))
-		return
-	}
-	if !r.tune(&s) {
+		if !r.others(&s) {
+			r.Problems.Say(where, "add the lines that are missing, or name the strings", "%d strings tuned like that are no guitar's and no bass's; these lines are left out", len(lines))
+			return
+		}
+	} else if r.ofGuitar(); !r.tune(&s) {
 		r.Problems.Say(where, "name the strings e B G D A E from the top", "the strings' names are no tuning of a guitar; they are taken as they are usually written")
 	}
 	r.above(&s)
@@ -71,12 +77,15 @@ func (r *reader) block(lines []stringLine) {
 	}
 	if !r.Score.Own {
 		s.align()
+		for _, w := range s.behind {
+			r.Problems.Say("line "+strconv.Itoa(w.at), "add it as a note of the part", "what stands behind the last bar line is left out: %s", w.text)
+		}
 	}
 	r.bars(&s)
 }
 
 // tune reads the names of the strings: which end is up, and how they are tuned.
-func (r *reader) tune(s *system) bool {
+func (r *Reader) tune(s *system) bool {
 	names := make([]string, neck.Strings)
 	for i, l := range s.strings {
 		if l.name == "" || unicode.IsDigit(rune(l.name[0])) {
@@ -112,8 +121,66 @@ func (r *reader) tune(s *system) bool {
 	return true
 }
 
+// mostStrings is how many strings an instrument has at most that is read.
+const mostStrings = 8
+
+// otherStrings are the usual open strings, from the top line down, of basses with four and five
+// strings and guitars with seven and eight.
+var otherStrings = map[int][]pitch.Pitch{4: {43, 38, 33, 28}, 5: {43, 38, 33, 28, 23}, 7: {64, 59, 55, 50, 45, 40, 35}, 8: {64, 59, 55, 50, 45, 40, 35, 30}}
+
+// others reads the names of the strings of another instrument than a guitar of six: what they sound
+// open. ok is false where they are none that is known.
+func (r *Reader) others(s *system) (ok bool) {
+	usual, known := otherStrings[len(s.strings)]
+	if !known {
+		return false
+	}
+	// farthest is how far strings are tuned from the usual ones, in semitones.
+	const farthest = 2
+	tuned := func() (open []pitch.Pitch, far int) {
+		for k, l := range s.strings {
+			at := usual[k]
+			if note, ok := pitch.ParseNote(strings.ToUpper(l.name[:min(1, len(l.name))]) + l.name[min(1, len(l.name)):]); ok == nil {
+				d := (int(note.Class()) - int(at)%12 + 18) % 12
+				at += pitch.Pitch(d - 6)
+				far = max(far, d-6, 6-d)
+			}
+			open = append(open, at)
+		}
+		return open, far
+	}
+	open, far := tuned()
+	if far > farthest {
+		slices.Reverse(s.strings)
+		if open, far = tuned(); far > farthest {
+			return false
+		}
+	}
+	s.open = open
+	instrument := fmt.Sprintf("a guitar of %d strings", len(open))
+	if len(open) < neck.Strings {
+		instrument = fmt.Sprintf("a bass of %d strings", len(open))
+		if r.player == "" && r.players[""] != nil && r.players[""].Placed { // beside a guitar
+			r.Play(bassPlayer)
+		}
+	}
+	r.Problems.Say(r.player, "", "%s is read as such; its notes are put on the six strings of a guitar", instrument)
+	r.of().Placed = false
+	return true
+}
+
+// ofGuitar says that lines of six strings come, which are no bass's.
+func (r *Reader) ofGuitar() {
+	if r.player == bassPlayer {
+		r.player = ""
+	}
+}
+
+// bassPlayer is what a bass is called that has no other name.
+const bassPlayer = "Bass"
+
 // above reads the rows over a block, up to an empty line or what is no row.
-func (r *reader) above(s *system) {
+func (r *Reader) above(s *system) {
 	for i := s.strings[0].line - 1; ; i-- {
 		if top := min(s.strings[0].line, s.strings[len(s.strings)-1].line) - 1; i > top {
 			i = top
@@ -146,8 +213,15 @@ func (r *reader) above(s *system) {
 	}
 }
 
+// isRow tells whether a line may be a row over a block: strokes, accents, what holds, names or counts.
+func isRow(row string) bool {
+	list := wordsOfRow(row)
+	return all(list, isStroke) || all(list, func(t string) bool { return strings.Trim(t, ">.") == "" }) || all(list, isName) ||
+		marksRow(row, mutedWord, "P.M.") || marksRow(row, ringWord, "let ring", "ring") || isCount(list)
+}
+
 // below reads the rows under a block: the count, strokes, and what is sung.
-func (r *reader) below(s *system) {
+func (r *Reader) below(s *system) {
 	last := max(s.strings[0].line, s.strings[len(s.strings)-1].line)
 	for i := last + 1; i < len(r.lines) && r.lines[i] != ""; i++ {
 		row := r.lines[i]
@@ -164,11 +238,22 @@ func (r *reader) below(s *system) {
 			return
 		case r.Score.Own || s.count != nil && strings.HasPrefix(row, "  "):
 			s.sung = append(s.sung, phrases(row))
+		case i == last+1 && isSung(row):
+			s.sung = append(s.sung, list)
 		default:
 			return
 		}
 		r.used[i] = true
 	}
+}
+
+// wordPattern is a word of two letters or more.
+var wordPattern = regexp.MustCompile(`\pL\pL`)
+
+// isSung tells whether a row right below the strings is sung: words, and nothing that only remarks
+// have.
+func isSung(row string) bool {
+	return wordPattern.MatchString(row) && !strings.ContainsAny(row, "()[]{}*#:=|<>/\\0123456789") && strings.HasPrefix(row, " ")
 }
 
 // phrases cuts a row of words where there are two blanks or more.
@@ -215,16 +300,23 @@ func isName(t string) bool {
 
 // isCountRow tells whether the words of a row are counted: beats, syllables, silences in
 // brackets, also where they run into each other.
-func (r *reader) isCountRow(list []word) bool {
-	beats := false
-	ok := all(list, func(t string) bool {
-		beats = beats || strings.ContainsAny(t, "123456789")
+func (r *Reader) isCountRow(list []word) bool {
+	return isCount(list) || r.Score.Own && isSyllables(list)
+}
+
+// isCount tells whether the words of a row are counted, with a beat among them.
+func isCount(list []word) bool {
+	return isSyllables(list) && slices.ContainsFunc(list, func(w word) bool { return strings.ContainsAny(w.text, "123456789") })
+}
+
+// isSyllables tells whether they are what is counted.
+func isSyllables(list []word) bool {
+	return all(list, func(t string) bool {
 		for _, w := range []string{"trip", "let", "ta"} {
 			t = strings.ReplaceAll(t, w, "")
 		}
 		return strings.Trim(t, "0123456789()&+eatl.") == ""
 	})
-	return ok && (beats || r.Score.Own)
 }
 
 // marksRow tells whether a row says over which columns something holds.
@@ -287,11 +379,11 @@ func (s *system) bars() {
 				s.edges[n-1] = at // a double line
 				continue
 			}
-			s.edges = append(s.edges, at)
+			s.edges, s.ahead = append(s.edges, at), append(s.ahead, at)
 		}
 	}
 	if len(s.edges) == 0 || s.edges[0] > s.strings[0].at+1 {
-		s.edges = slices.Insert(s.edges, 0, s.strings[0].at-1)
+		s.edges, s.ahead = slices.Insert(s.edges, 0, s.strings[0].at-1), slices.Insert(s.ahead, 0, s.strings[0].at-1)
 	}
 	last := 0
 	for _, l := range s.strings {
@@ -301,7 +393,7 @@ func (s *system) bars() {
 		}
 	}
 	if n := len(s.edges); s.edges[n-1] < last-1 {
-		s.edges = append(s.edges, last+1)
+		s.edges, s.ahead = append(s.edges, last+1), append(s.ahead, last+1)
 	}
 	s.begins, s.ends = make([]bool, len(s.edges)), make([]int, len(s.edges))
 	times := 0
@@ -313,7 +405,9 @@ func (s *system) bars() {
 			continue
 		}
 		if m := timesPattern.FindStringSubmatch(tail); m != nil {
-			times, _ = strconv.Atoi(m[1] + m[2])
+			times, _ = strconv.Atoi(m[1] + m[2] + m[3])
+		} else if words := strings.Trim(tail, "|-:*o "); words != "" {
+			s.behind = append(s.behind, word{l.line + 1, words})
 		}
 	}
 	for i := range len(s.edges) - 1 {
@@ -326,7 +420,7 @@ func (s *system) bars() {
 			return n
 		}
 		s.begins[i] = colons(s.edges[i]+1) >= 2
-		if colons(s.edges[i+1]-1) >= 2 {
+		if colons(s.ahead[i+1]-1) >= 2 {
 			s.ends[i] = 2
 		}
 	}
@@ -348,7 +442,7 @@ func (s *system) blank(from, to int) bool {
 }
 
 // bars reads the bars of a block.
-func (r *reader) bars(s *system) {
+func (r *Reader) bars(s *system) {
 	p := r.of()
 	first := len(r.Score.Bars)
 	if r.player != "" {
@@ -364,12 +458,12 @@ func (r *reader) bars(s *system) {
 			r.Problems.Say("line "+strconv.Itoa(s.firstLine), "write as many bars beside the others", "%s has more bars than the lines above; the rest is left out", r.player)
 			break
 		}
-		r.put(p, at, m)
+		r.put(s, p, at, m)
 	}
 }
 
 // newBar is a bar of the first player.
-func (r *reader) newBar(s *system, i int, m *measured) take.Bar {
+func (r *Reader) newBar(s *system, i int, m *measured) take.Bar {
 	b := r.Bar()
 	b.Meter, b.Length, b.Pickup = m.meter, m.end.Sub(m.lead), m.lead.Num() > 0
 	b.Line, b.Repeat, b.Times, b.OfLine = i == 0, s.begins[i], s.ends[i], s.ends[i] > 0
@@ -377,7 +471,7 @@ func (r *reader) newBar(s *system, i int, m *measured) take.Bar {
 }
 
 // put puts what is in a bar to a player.
-func (r *reader) put(p *take.Player, bar int, m *measured) {
+func (r *Reader) put(s *system, p *take.Player, bar int, m *measured) {
 	if r.has[r.player] == nil {
 		r.has[r.player] = map[int]bool{}
 	}
@@ -388,7 +482,7 @@ func (r *reader) put(p *take.Player, bar int, m *measured) {
 	for _, e := range m.events {
 		for _, n := range e.notes {
 			p.Sounds = append(p.Sounds, take.Sound{At: take.At{Bar: bar, Start: e.at.Sub(m.lead)}, Length: e.length, Note: n,
-				Pitch: r.Tuning.Up(r.Capo).Pitch(n.String, n.Fret), Marks: e.marks})
+				Pitch: s.pitch(r, n), Marks: e.marks})
 		}
 	}
 	for _, at := range m.rests {
@@ -397,7 +491,7 @@ func (r *reader) put(p *take.Player, bar int, m *measured) {
 	for _, n := range m.names {
 		one := take.Chord{At: take.At{Bar: bar, Start: n.at.Sub(m.lead)}, Symbol: n.text, None: n.text == "N.C." || n.text == "NC", Frets: neck.NoFrets}
 		for _, e := range m.events {
-			if e.at == n.at && r.Score.Own {
+			if e.at == n.at && r.Score.Own && s.open == nil {
 				for _, k := range e.notes {
 					if !k.Dead {
 						one.Frets[k.String.Index()] = int8(k.Fret)
@@ -410,6 +504,17 @@ func (r *reader) put(p *take.Player, bar int, m *measured) {
 	for _, w := range m.sung {
 		p.Words = append(p.Words, take.Word{At: take.At{Bar: bar, Start: w.at.Sub(m.lead)}, Verse: w.verse, Text: w.text})
 	}
+}
+
+// pitch is what a note sounds.
+func (s *system) pitch(r *Reader, n song.Note) pitch.Pitch {
+	switch k := int(n.String) - 1; {
+	case s.open != nil && k >= 0:
+		return s.open[k] + pitch.Pitch(n.Fret+r.Capo)
+	case k < 0: // it has none
+		return 0
+	}
+	return r.Tuning.Up(r.Capo).Pitch(n.String, n.Fret)
 }
 
 // measured is a bar that has been read.

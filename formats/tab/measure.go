@@ -27,7 +27,7 @@ type scanned struct {
 func (s *system) align() {
 	var columns []int
 	for i := range len(s.edges) - 1 {
-		b := scanned{from: s.edges[i] + 1, to: s.edges[i+1]}
+		b := scanned{from: s.edges[i] + 1, to: s.ahead[i+1]}
 		for k := range s.strings {
 			b.scan(s, k)
 		}
@@ -47,8 +47,8 @@ func (s *system) align() {
 }
 
 // readMeasure reads a bar of a block.
-func readMeasure(r *reader, s *system, i int, pickup bool) *measured {
-	b := scanned{from: s.edges[i] + 1, to: s.edges[i+1], pickup: pickup}
+func readMeasure(r *Reader, s *system, i int, pickup bool) *measured {
+	b := scanned{from: s.edges[i] + 1, to: s.ahead[i+1], pickup: pickup}
 	if s.begins[i] {
 		b.from++
 	}
@@ -95,7 +95,7 @@ func readMeasure(r *reader, s *system, i int, pickup bool) *measured {
 func (s *system) colon(at int) bool {
 	n := 0
 	for k := range s.strings {
-		if s.char(k, at) == ':' {
+		if c := s.char(k, at); c == ':' || c == '*' || c == 'o' {
 			n++
 		}
 	}
@@ -353,7 +353,7 @@ type anchor struct {
 
 // counted reads the rhythm of a bar from what is counted below it; ok is false where
 // nothing is, or where it makes no sense.
-func (r *reader) counted(s *system, b *scanned, m *measured) (at func(int) pitch.Frac, ok bool) {
+func (r *Reader) counted(s *system, b *scanned, m *measured) (at func(int) pitch.Frac, ok bool) {
 	var list []token
 	shift := 0
 	if !r.Score.Own {
@@ -471,7 +471,7 @@ type spacing struct {
 // guessed reads the rhythm of a bar from its spacing: equal slots in which everything
 // begins with one. Where there are none, the bar is marked and its events share it as
 // they lie.
-func (r *reader) guessed(b *scanned, m *measured) func(int) pitch.Frac {
+func (r *Reader) guessed(b *scanned, m *measured) func(int) pitch.Frac {
 	width := b.to - b.from
 	length := m.end
 	if g, ok := r.fit(b, m, width); ok {
@@ -522,7 +522,7 @@ func (b *scanned) tight() bool {
 
 // fit finds the spacing of a bar: that of the bar before where it fits, else the plainest
 // one whose slots fill the bar best.
-func (r *reader) fit(b *scanned, m *measured, width int) (best spacing, ok bool) {
+func (r *Reader) fit(b *scanned, m *measured, width int) (best spacing, ok bool) {
 	if len(b.events) == 0 {
 		return spacing{1, max(width, 1), 0}, true
 	}
@@ -588,7 +588,7 @@ func (r *reader) fit(b *scanned, m *measured, width int) (best spacing, ok bool)
 }
 
 // mark adds to an event what stands over its column.
-func (s *system) mark(r *reader, e *struck) {
+func (s *system) mark(r *Reader, e *struck) {
 	over := func(list []word) string {
 		for _, w := range list {
 			if w.at == e.column {
@@ -616,7 +616,7 @@ func (s *system) mark(r *reader, e *struck) {
 }
 
 // texts reads the names over a bar and the words below it.
-func (s *system) texts(r *reader, b *scanned, m *measured, at func(int) pitch.Frac) {
+func (s *system) texts(r *Reader, b *scanned, m *measured, at func(int) pitch.Frac) {
 	for _, w := range s.names {
 		if w.at >= b.from-1 && w.at < b.to && !isOwn(w.text) {
 			m.names = append(m.names, timedText{at(max(w.at, b.from)), 0, w.text})

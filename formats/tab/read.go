@@ -2,7 +2,6 @@ package tab
 
 import (
 	"errors"
-	"fmt"
 	"regexp"
 	"slices"
 	"strconv"
@@ -16,49 +15,49 @@ import (
 	"valleyside/formats/take"
 )
 
-// Limits of what is read.
-const (
-	MaxBytes   = 512 << 10
-	maxColumns = 2000
-)
+// maxColumns is how long a line of a string is at most.
+const maxColumns = 1200
 
-// Read reads tab as it comes: lines of strings under one another, with whatever stands
-// above and below them. The error says why there is nothing to be read.
-func Read(data []byte, problems *take.Problems) (*take.Score, error) {
-	if len(data) > MaxBytes {
-		return nil, fmt.Errorf("the text has more than %d KB", MaxBytes>>10)
+// Normal is a text with the signs that people's programs put in the place of dashes, bars and
+// blanks as tab has them.
+func Normal(text string) string {
+	return strings.NewReplacer("\t", "        ", "–", "-", "—", "-", "│", "|", "‖", "||", "\u00a0", " ", "’", "'").Replace(text)
+}
+
+// Is tells whether a text is one of this program.
+func Is(text string) bool { return slices.Contains(lines(text), written) }
+
+// lines are those of a text, without blanks at their ends.
+func lines(text string) []string {
+	list := strings.Split(text, "\n")
+	for i := range list {
+		list[i] = strings.TrimRight(list[i], " ")
 	}
-	text := strings.NewReplacer("\r\n", "\n", "\r", "\n", "\t", "    ", "–", "-", "—", "-", "│", "|", "‖", "||", "\u00a0", " ", "’", "'").Replace(strings.ToValidUTF8(string(data), "?"))
-	r := reader{Around: plain.New(problems), players: map[string]*take.Player{}, rests: map[string][]take.At{}, has: map[string]map[int]bool{}, used: map[int]bool{}, beside: map[string]int{}}
-	lines := strings.Split(text, "\n")
-	for i := range lines {
-		lines[i] = strings.TrimRight(lines[i], " ")
-		r.Score.Own = r.Score.Own || lines[i] == written
-	}
-	r.lines = lines
+	return list
+}
+
+// Read reads a text of tab alone: one of this program, or blocks of strings. The error says why there is nothing to be read.
+func Read(text string, problems *take.Problems) (*take.Score, error) {
+	around := plain.New(problems)
+	around.Score.Own = Is(text)
+	r := New(around, lines(text))
 	r.read()
 	if len(r.Score.Bars) == 0 {
 		return nil, errors.New("there are no lines of tab in it: six lines under one another, each with - and frets, like e|--0--3--|")
 	}
-	return r.score(), nil
+	r.leftOut()
+	r.Score.Players = r.Players()
+	return r.Score, nil
 }
 
-// Is tells whether a text looks like tab: four lines of strings or more under one another.
-func Is(data []byte) bool {
-	run := 0
-	for _, l := range strings.Split(string(data[:min(len(data), MaxBytes)]), "\n") {
-		if _, ok := cutString(strings.TrimRight(l, " \r")); !ok {
-			run = 0
-		} else if run++; run >= 4 {
-			return true
-		}
-	}
-	return false
+// New begins to read the lines of a text, of which Block reads those that are strings.
+func New(around *plain.Around, lines []string) *Reader {
+	return &Reader{Around: around, lines: lines, players: map[string]*take.Player{}, rests: map[string][]take.At{}, has: map[string]map[int]bool{}, used: map[int]bool{}, beside: map[string]int{}}
 }
 
-// reader goes through the lines of a text.
-type reader struct {
-	plain.Around
+// Reader goes through the lines of a text.
+type Reader struct {
+	*plain.Around
 	lines    []string
 	player   string // whose lines come next; "" is the first
 	players  map[string]*take.Player
@@ -86,7 +85,7 @@ type stringLine struct {
 var (
 	stringPattern = regexp.MustCompile(`^(\s*)([A-Ga-g][#b]?|[1-7])?\s*([|:\[]{1,3}|-)(.*)$`)
 	tabSigns      = "-0123456789hpbrstxXoO~/\\()<>*|:^vVgT.=PM_ '"
-	timesPattern  = regexp.MustCompile(`(?i)(?:^|[\s(|])(?:[x×]\s*(\d{1,2})|(\d{1,2})\s*[x×])\)?\s*$`)
+	timesPattern  = regexp.MustCompile(`(?i)(?:^|[\s(|])(?:[x×]\s*(\d{1,2})|(\d{1,2})\s*[x×]|(?:play|repeat)\s*(\d{1,2})(?:\s*(?:times|x))?)\)?\s*$`)
 )
 
 // cutString reads a line of a string.
@@ -121,20 +120,11 @@ func cutString(line string) (stringLine, bool) {
 
 // read goes through the text: blocks of strings with what belongs to them, and what
 // stands between.
-func (r *reader) read() {
+func (r *Reader) read() {
 	begun := false
 	for i := 0; i < len(r.lines); {
-		var block []stringLine
-		j := i
-		for ; j < len(r.lines); j++ {
-			l, ok := cutString(r.lines[j])
-			if !ok {
-				break
-			}
-			l.line = j
-			block = append(block, l)
-		}
-		if len(block) < 4 {
+		n := Strings(r.lines, i)
+		if n == 0 {
 			if !r.between(r.lines[i], i, begun) {
 				r.passed = append(r.passed, i)
 			}
@@ -142,56 +132,120 @@ func (r *reader) read() {
 			continue
 		}
 		begun = true
-		for len(block) > 0 {
-			n := min(len(block), neck.Strings)
-			if len(block) != 2*neck.Strings && len(block) < 2*neck.Strings {
-				n = len(block)
-			}
-			r.block(block[:n])
-			block = block[n:]
+		r.Block(i, n)
+		i += n
+	}
+}
+
+// fewest is how many lines of strings under one another are tab.
+const fewest = 4
+
+// Strings is how many lines of strings stand under one another from a line on; 0 where that are too
+// few to be tab.
+func Strings(lines []string, from int) (n int) {
+	for from+n < len(lines) {
+		if _, ok := cutString(lines[from+n]); !ok {
+			break
 		}
-		i = j
+		n++
+	}
+	if n < fewest {
+		return 0
+	}
+	return n
+}
+
+// Block reads some lines of strings with the rows above and below that belong to them.
+func (r *Reader) Block(from, n int) {
+	var block []stringLine
+	for i := from; i < from+n; i++ {
+		l, _ := cutString(r.lines[i])
+		l.line = i
+		block = append(block, l)
+	}
+	for len(block) > 0 {
+		n := len(block)
+		if n >= 2*fewest && n != 2*fewest-1 && n > mostStrings || n == 2*neck.Strings {
+			n = neck.Strings
+		}
+		r.block(block[:n])
+		block = block[n:]
+	}
+}
+
+// Used tells whether a line was read with the strings above or below it.
+func (r *Reader) Used(line int) bool { return r.used[line] }
+
+// Play says whose lines come next; "" is the first player.
+func (r *Reader) Play(player string) {
+	if r.player = player; player == "" {
+		r.start, r.beside = len(r.Score.Bars), map[string]int{}
+	}
+}
+
+// Part says that a part begins, with lines of the first player.
+func (r *Reader) Part() {
+	r.part = len(r.Score.Bars)
+	r.Play("")
+}
+
+// Again plays bars that have been read once more at the end.
+func (r *Reader) Again(from, to, at int) {
+	again := func(bar int) (int, bool) { return bar - from + at, bar >= from && bar < to }
+	for name, p := range r.players {
+		p.Again(from, to, at)
+		for _, rest := range r.rests[name] {
+			if bar, ok := again(rest.Bar); ok {
+				r.rests[name] = append(r.rests[name], take.At{Bar: bar, Start: rest.Start})
+			}
+		}
+		for bar := from; bar < to && r.has[name][bar]; bar++ {
+			r.has[name][bar-from+at] = true
+		}
 	}
 }
 
 // between reads a line that is no string: a setting, a part's name, a player. It tells
 // whether it could be used; lines above and below a block are read with it.
-func (r *reader) between(line string, at int, begun bool) bool {
+func (r *Reader) between(line string, at int, begun bool) bool {
 	text := strings.TrimSpace(line)
 	switch {
 	case text == "" || text == written:
 		return true
 	case strings.HasSuffix(text, playsWord):
 		if name := strings.TrimSuffix(text, playsWord); name == firstPlayer {
-			r.player, r.start, r.beside = "", len(r.Score.Bars), map[string]int{}
+			r.Play("")
 		} else {
-			r.player = sheet.PlayerName(name)
+			r.Play(sheet.PlayerName(name))
 		}
 		return true
 	case r.Line(text):
 		if !r.Began {
-			r.player, r.part, r.start, r.beside = "", len(r.Score.Bars), len(r.Score.Bars), map[string]int{}
+			r.Part()
 		}
 		return true
 	}
-	return !begun && !r.belongs(at) && r.Head(text)
+	return !begun && !Belongs(r.lines, at) && r.Head(text)
 }
 
-// belongs tells whether a line stands right above lines of strings, with others of its
+// Belongs tells whether a line is a row of signs right above lines of strings, with others of its
 // kind between.
-func (r *reader) belongs(at int) bool {
-	for i := at + 1; i < len(r.lines) && i <= at+6 && r.lines[i] != ""; i++ {
-		if _, ok := cutString(r.lines[i]); ok {
-			return true
+func Belongs(lines []string, at int) bool {
+	const most = 6 // rows
+	for i := at; i < len(lines) && i <= at+most && lines[i] != ""; i++ {
+		if _, ok := cutString(lines[i]); ok {
+			return i > at
+		}
+		if !isRow(lines[i]) {
+			return false
 		}
 	}
 	return false
 }
 
-// score finishes the score.
-func (r *reader) score() *take.Score {
+// Players are those that have been read, the first of them first.
+func (r *Reader) Players() (list []take.Player) {
 	r.guesses()
-	r.leftOut()
 	names := make([]string, 0, len(r.players))
 	for name := range r.players {
 		if name != "" {
@@ -202,9 +256,9 @@ func (r *reader) score() *take.Score {
 	for _, name := range append([]string{""}, names...) {
 		p := r.players[name]
 		if p == nil {
-			p = &take.Player{}
+			p = &take.Player{Placed: true}
 		}
-		p.Name, p.Tuning, p.Capo, p.Placed = name, r.Tuning, r.Capo, true
+		p.Name, p.Tuning, p.Capo = name, r.Tuning, r.Capo
 		if name != "" {
 			r.without(p, name)
 		}
@@ -212,14 +266,14 @@ func (r *reader) score() *take.Score {
 		if r.Score.Own {
 			r.held(p, name)
 		}
-		r.Score.Players = append(r.Score.Players, *p)
+		list = append(list, *p)
 	}
-	return r.Score
+	return list
 }
 
 // without finds the bars in which a player has no lines. Nobody plays there; in a text of
 // this program, which has the silences of a player as well, what rang rings on.
-func (r *reader) without(p *take.Player, name string) {
+func (r *Reader) without(p *take.Player, name string) {
 	if r.Score.Own {
 		p.Without = map[int]bool{}
 	}
@@ -237,7 +291,7 @@ func (r *reader) without(p *take.Player, name string) {
 // held lists the bars of a text of this program that begin with what rings on: every
 // silence is counted there, in brackets. What is repeated may go on from its own end where
 // the first time nothing sounds.
-func (r *reader) held(p *take.Player, name string) {
+func (r *Reader) held(p *take.Player, name string) {
 	first := func(list map[int]pitch.Frac, at take.At) {
 		if before, ok := list[at.Bar]; !ok || at.Start.Less(before) {
 			list[at.Bar] = at.Start
@@ -265,7 +319,7 @@ func (r *reader) held(p *take.Player, name string) {
 }
 
 // lengths gives sounds their lengths: until the player does something else.
-func (r *reader) lengths(p *take.Player, rests []take.At) {
+func (r *Reader) lengths(p *take.Player, rests []take.At) {
 	begins := make([]pitch.Frac, len(r.Score.Bars)+1)
 	for i := range r.Score.Bars {
 		begins[i+1] = begins[i].Add(r.Score.Bars[i].Length)
@@ -294,7 +348,7 @@ func (r *reader) lengths(p *take.Player, rests []take.At) {
 }
 
 // guesses lists the bars whose rhythm is a guess.
-func (r *reader) guesses() {
+func (r *Reader) guesses() {
 	if len(r.unknown) == 0 {
 		return
 	}
@@ -302,7 +356,7 @@ func (r *reader) guesses() {
 }
 
 // leftOut lists the lines of which nothing was read: neither tab, nor what belongs to any.
-func (r *reader) leftOut() {
+func (r *Reader) leftOut() {
 	var lines []int
 	for _, i := range r.passed {
 		if !r.used[i] {
@@ -310,7 +364,7 @@ func (r *reader) leftOut() {
 		}
 	}
 	if len(lines) > 0 {
-		r.Problems.Say("line "+ranges(lines), "paste words with chords above them by themselves", "what is no tab is left out")
+		r.Problems.Say("line "+ranges(lines), "", "what is no tab is left out")
 	}
 }
 
@@ -333,7 +387,7 @@ func ranges(list []int) string {
 }
 
 // of is the player whose lines are read.
-func (r *reader) of() *take.Player {
+func (r *Reader) of() *take.Player {
 	if r.players[r.player] == nil {
 		r.players[r.player] = &take.Player{Placed: true}
 	}

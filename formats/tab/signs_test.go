@@ -17,7 +17,7 @@ import (
 // taken is what becomes of a text, and what was said about it.
 func taken(t require.TestingT, text string) (string, take.Problems) {
 	var problems take.Problems
-	score, err := Read([]byte(text), &problems)
+	score, err := Read(text, &problems)
 	require.NoError(t, err, text)
 	s, err := score.Song(context.Background(), score.Usual(), &problems)
 	require.NoError(t, err, text)
@@ -94,9 +94,9 @@ func TestStringNames(t *testing.T) {
 		got, _ := taken(t, body(names))
 		assert.Contains(t, got, "0B 2B 3B", names)
 	}
-	_, problems := taken(t, body("e B G D A E")+"\n"+"E|---0---|\nA|---0---|\nD|---0---|\nG|---0---|\n")
-	assert.Contains(t, problems.String(), "4 strings are no guitar's")
-	_, err := Read([]byte("just words\n"), new(take.Problems))
+	_, problems := taken(t, body("e B G D A E")+"\n"+"E|---0---|\nA|---0---|\nE|---0---|\nE|---0---|\n")
+	assert.Contains(t, problems.String(), "4 strings tuned like that are no guitar's")
+	_, err := Read("just words\n", new(take.Problems))
 	assert.ErrorContains(t, err, "six lines under one another")
 }
 

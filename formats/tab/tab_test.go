@@ -1,8 +1,8 @@
 package tab
 
 import (
-	"context"
 	"bytes"
+	"context"
 	"fmt"
 	"os"
 	"path/filepath"
@@ -25,7 +25,7 @@ func again(t require.TestingT, s *song.Song) (*song.Song, string) {
 	var b bytes.Buffer
 	require.NoError(t, Write(&b, s, formtest.AsWritten(s)))
 	var problems take.Problems
-	score, err := Read(b.Bytes(), &problems)
+	score, err := Read(b.String(), &problems)
 	require.NoError(t, err, b.String())
 	got, err := score.Song(context.Background(), score.Usual(), &problems)
 	require.NoError(t, err)

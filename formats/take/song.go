@@ -633,7 +633,8 @@ const longestText = 200
 // named is a player of its own that has the chord names which stand above somebody's
 // notes, nil where there are none or where the notes are those chords.
 func (p *Player) named(s *Score) *Player {
-	if s.Own || len(p.Chords) == 0 || len(p.Sounds) == 0 {
+	names := slices.DeleteFunc(slices.Clone(p.Chords), func(c Chord) bool { return p.Strums[c.Bar] })
+	if s.Own || len(names) == 0 || len(p.Sounds) == 0 {
 		return nil
 	}
 	chords := 0
@@ -642,10 +643,10 @@ func (p *Player) named(s *Score) *Player {
 			chords++
 		}
 	}
-	if chords*2 >= len(p.Chords) {
+	if chords*2 >= len(names) {
 		return nil
 	}
-	return &Player{Name: "chords", Placed: true, Tuning: p.Tuning, Capo: p.Capo, Chords: p.Chords}
+	return &Player{Name: "chords", Placed: true, Tuning: p.Tuning, Capo: p.Capo, Chords: names}
 }
 
 // moments groups sounds, which are in the order of time, by when they begin.

@@ -124,6 +124,9 @@ type Player struct {
 	Sounds []Sound
 	Chords []Chord
 	Words  []Word
+	// Strums are the bars in which the chords are struck whose names stand there; in the others of a
+	// player with sounds they say what those are.
+	Strums map[int]bool
 	Same   []int // bars that are written as the same as the one before
 	Unsure []int // bars of which whoever wrote them is not sure
 	// Without are the bars in which the player has no line, where that is known: what rang before
@@ -132,6 +135,41 @@ type Player struct {
 	// Held are the bars that are said to begin with what rings on, though nothing may the first
 	// time through, and until when in them; 0 is to the next sound.
 	Held map[int]pitch.Frac
+}
+
+// Again plays bars of a player once more from the bar at on.
+func (p *Player) Again(from, to, at int) {
+	again := func(bar int) (int, bool) { return bar - from + at, bar >= from && bar < to }
+	for _, s := range p.Sounds {
+		if bar, ok := again(s.Bar); ok {
+			s.Bar = bar
+			p.Sounds = append(p.Sounds, s)
+		}
+	}
+	for _, c := range p.Chords {
+		if bar, ok := again(c.Bar); ok {
+			c.Bar = bar
+			p.Chords = append(p.Chords, c)
+		}
+	}
+	for _, w := range p.Words {
+		if bar, ok := again(w.Bar); ok {
+			w.Bar = bar
+			p.Words = append(p.Words, w)
+		}
+	}
+	for bar := from; bar < to; bar++ {
+		if p.Strums[bar] {
+			p.Strums[bar-from+at] = true
+		}
+	}
+	for _, list := range []*[]int{&p.Unsure, &p.Same} {
+		for _, one := range *list {
+			if bar, ok := again(one); ok {
+				*list = append(*list, bar)
+			}
+		}
+	}
 }
 
 // At is a moment of a score.

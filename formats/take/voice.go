@@ -118,9 +118,32 @@ func (w *weaver) silence(time pitch.Frac) {
 	}
 }
 
+// strums are the chords that are struck by their names between the sounds, and when each ends: with
+// the next, or with the bars in which chords are struck.
+func (w *weaver) strums() (list []Chord, ends []pitch.Frac) {
+	for _, n := range w.names() {
+		if w.of.Strums[n.Bar] {
+			list = append(list, n)
+		}
+	}
+	for i, n := range list {
+		bar := n.Bar
+		for w.of.Strums[bar+1] {
+			bar++
+		}
+		until := w.begins[bar+1]
+		if i+1 < len(list) && w.absolute(list[i+1].At).Less(until) {
+			until = w.absolute(list[i+1].At)
+		}
+		ends = append(ends, until)
+	}
+	return list, ends
+}
+
 // sounds puts notes into the bars.
 func (w *weaver) sounds(list []Sound) {
-	names := w.names()
+	names := slices.DeleteFunc(w.names(), func(n Chord) bool { return w.of.Strums[n.Bar] })
+	strums, ends := w.strums()
 	end := pitch.Whole(0) // of all that has sounded so far
 	next := 0             // of the names
 	silent := func(until pitch.Frac) {
@@ -133,9 +156,22 @@ func (w *weaver) sounds(list []Sound) {
 			}
 		}
 	}
+	strum := func(until pitch.Frac) {
+		for ; len(strums) > 0 && w.absolute(strums[0].At).Less(until); strums, ends = strums[1:], ends[1:] {
+			n := &strums[0]
+			silent(w.absolute(n.At))
+			if c, ok := w.parse(n); n.None {
+				w.none(n.At)
+			} else if ok {
+				w.put(n.At, song.Event{Kind: song.Chord, Chord: c, Frets: n.Frets})
+			}
+			end = ends[0]
+		}
+	}
 	all := moments(list)
 	for i, m := range all {
 		now := w.absolute(m[0].At)
+		strum(now)
 		if now.Less(end) && i > 0 {
 			w.ring(all[i-1], now)
 		}
@@ -147,6 +183,7 @@ func (w *weaver) sounds(list []Sound) {
 		}
 		w.put(m[0].At, w.event(m, names))
 	}
+	strum(w.begins[len(w.begins)-1])
 	silent(w.begins[len(w.begins)-1])
 }
 

@@ -1,7 +1,6 @@
 package words
 
 import (
-	"errors"
 	"fmt"
 	"regexp"
 	"slices"
@@ -16,49 +15,42 @@ import (
 	"valleyside/formats/take"
 )
 
-// Limits of what is read.
-const (
-	MaxBytes = 512 << 10
-	maxBars  = 2000
-)
+// maxBars is how many bars are read at most.
+const maxBars = 2000
 
-// Options say how a text is read.
-type Options struct {
-	// PerBar is how many chords have a bar between them where no bar lines stand; 0 is
-	// guessed from how many stand on a line.
-	PerBar int
+// Normal is a text with the signs that people's programs put in the place of ours.
+func Normal(text string) string {
+	return strings.NewReplacer("\t", "        ", "\u00a0", " ", "♯", "#", "♭", "b").Replace(text)
 }
 
-// Read reads words with chords above them, or in brackets among them. The error says why
-// there is nothing to be read.
-func Read(data []byte, o Options, problems *take.Problems) (*take.Score, error) {
-	if len(data) > MaxBytes {
-		return nil, fmt.Errorf("the text has more than %d KB", MaxBytes>>10)
+// New begins to read the lines of a text, of which it is given those with chords. perBar is how many
+// chords have a bar between them where no bar lines stand; 0 is guessed from how many stand on a
+// line.
+func New(around *plain.Around, lines []string, perBar int) *Reader {
+	r := &Reader{Around: around, asked: perBar >= 1 && perBar <= MostPerBar, perBar: perBar}
+	if !r.asked {
+		r.perBar = Guessed(lines)
 	}
-	text := strings.NewReplacer("\r\n", "\n", "\r", "\n", "\t", "        ", "\u00a0", " ", "♯", "#", "♭", "b").Replace(strings.ToValidUTF8(string(data), "?"))
-	r := reader{Around: plain.New(problems), lines: strings.Split(text, "\n")}
-	for i := range r.lines {
-		r.lines[i] = strings.TrimRight(r.lines[i], " ")
-		r.Score.Own = r.Score.Own || r.lines[i] == written
-	}
-	if r.perBar = o.PerBar; r.perBar < 1 || r.perBar > 8 {
-		r.perBar = r.guess()
-	}
-	r.read()
-	if len(r.Score.Bars) == 0 {
-		return nil, errors.New("there are no chords in it: a line of chord names stands above the words, or they stand in brackets among them")
-	}
-	if r.guessed && o.PerBar == 0 {
+	return r
+}
+
+// longestLine is how long a line of chords is at most.
+const longestLine = 2000
+
+// MostPerBar is how many chords a bar has at most.
+const MostPerBar = 8
+
+// Player is whose chords and words have been read.
+func (r *Reader) Player() take.Player {
+	if r.guessed && !r.asked {
 		r.Problems.Say("", "say how many chords have a bar between them, or write bar lines, if that is not so", "no bar lines stand in it; %s taken", perBar(r.perBar))
 	}
-	if slices.ContainsFunc(r.Score.Bars[1:], func(b take.Bar) bool { return b.Section != "" }) && r.Score.Bars[0].Section == "" {
-		r.Score.Bars[0].Section = "Verse"
-	}
 	r.player.Placed, r.player.Tuning, r.player.Capo = true, r.Tuning, r.Capo
-	r.Score.Players = []take.Player{r.player}
-	r.Score.Own = false // its chords are not tied to shapes
-	return r.Score, nil
+	return r.player
 }
+
+// Again plays bars that have been read once more at the end.
+func (r *Reader) Again(from, to, at int) { r.player.Again(from, to, at) }
 
 func perBar(n int) string {
 	if n == 1 {
@@ -67,24 +59,12 @@ func perBar(n int) string {
 	return fmt.Sprintf("a bar for every %d chords is", n)
 }
 
-// Is tells whether a text looks like words with chords: at least two lines of chords or
-// with chords in brackets.
-func Is(data []byte) bool {
-	n := 0
-	for _, l := range strings.Split(string(data[:min(len(data), MaxBytes)]), "\n") {
-		l = strings.TrimRight(strings.ReplaceAll(l, "\t", "        "), " \r")
-		if list, ok := chordLine(l); ok && len(list) > 0 || len(bracketed(l)) > 0 {
-			n++
-		}
-	}
-	return n >= 1
-}
-
-type reader struct {
-	plain.Around
-	lines   []string
+// Reader reads lines of chords, and what is sung below them.
+type Reader struct {
+	*plain.Around
 	player  take.Player
 	perBar  int
+	asked   bool // somebody said so
 	guessed bool // bars were made of chords without bar lines
 	line    bool // the next bar begins a line
 	next    bool // and a part without a name of its own
@@ -98,6 +78,30 @@ type token struct {
 
 // chordLine cuts a line of chords; ok is false where a word of it is none.
 func chordLine(line string) (list []token, ok bool) {
+	list, odd, ok := someChords(line)
+	return list, ok && len(odd) == 0
+}
+
+// IsChords tells whether a line is one of chords, in which some words may be odd that only stand
+// among chords, or chords stand in brackets among its words.
+func IsChords(line string) bool {
+	_, odd, ok := someChords(line)
+	return ok && !slices.ContainsFunc(odd, func(t token) bool { return !oddPattern.MatchString(t.text) }) || len(bracketed(line)) > 0
+}
+
+// oddPattern is a word that is no chord and stands among chords: a remark in brackets, or what looks
+// like one.
+var oddPattern = regexp.MustCompile(`^\(.*\)?$|^.*\)$|^[A-G](?:#|b)?(?:m|maj|min|sus|add|dim|aug|M|\d|[-+/°ø(]).*$|^\*+$|^(?i:etc\.?|hold|stop|riff|n\.?c\.?)$`)
+
+// remarkBehind is a remark right behind a chord: G(hold).
+var remarkBehind = regexp.MustCompile(`^([A-G][^()\s]{0,12})(\([^)]*\)|\*+)$`)
+
+// someChords cuts a line of chords, and lists the words of it that are none; ok is false where it has
+// no chord or more odd words than chords.
+func someChords(line string) (list, odd []token, ok bool) {
+	if len(line) > longestLine {
+		return nil, nil, false
+	}
 	chords := 0
 	runes := []rune(strings.ReplaceAll(line, "|", " | "))
 	column := make([]int, 0, len(runes)) // of each rune in the line as it is
@@ -116,11 +120,12 @@ func chordLine(line string) (list []token, ok bool) {
 			continue
 		}
 		j := i
-		for j < len(runes) && runes[j] != ' ' {
-			j++
+		for open := false; j < len(runes) && (open || runes[j] != ' '); j++ { // (let ring) is one word
+			open = open && runes[j] != ')' || runes[j] == '(' && slices.Contains(runes[j:], ')')
 		}
-		text := string(runes[i:j])
-		if strings.HasPrefix(text, "(") && strings.HasSuffix(text, ")") { // a chord that may be left out
+		typed := string(runes[i:j])
+		text := typed
+		if strings.HasPrefix(text, "(") && strings.HasSuffix(text, ")") && len(text) > 1 { // a chord that may be left out
 			text = text[1 : len(text)-1]
 		}
 		i, j = j, i
@@ -131,14 +136,23 @@ func chordLine(line string) (list []token, ok bool) {
 			text = noChord
 		default:
 			if _, err := chord.Parse(text); err != nil {
-				return nil, false
+				m := remarkBehind.FindStringSubmatch(text)
+				if m != nil {
+					_, err = chord.Parse(m[1])
+				}
+				if m == nil || err != nil {
+					odd = append(odd, token{column[j], typed})
+					continue
+				}
+				odd = append(odd, token{column[j], m[2]})
+				text = m[1]
 			}
 			chords++
 		}
 		list = append(list, token{column[j], text})
 	}
 	bars := strings.Contains(line, "|")
-	return list, chords > 0 || bars && len(list) > 0
+	return list, odd, chords > 0 && chords >= len(odd) || bars && len(list) > 0 && len(odd) == 0
 }
 
 var (
@@ -161,17 +175,11 @@ func bracketed(line string) (list []token) {
 	return list
 }
 
-// Guessed is how many chords Read takes for a bar of a text without bar lines.
-func Guessed(data []byte) int {
-	r := reader{lines: strings.Split(string(data), "\n")}
-	return r.guess()
-}
-
-// guess is how many chords have a bar between them, from how many stand on most lines:
-// a line of words mostly has four bars, or two.
-func (r *reader) guess() int {
+// Guessed is how many chords have a bar in lines without bar lines, from how many stand on most: a
+// line of words mostly has four bars, or two.
+func Guessed(lines []string) int {
 	var counts []int
-	for _, l := range r.lines {
+	for _, l := range lines {
 		n := len(bracketed(l))
 		if list, ok := chordLine(l); ok && !strings.Contains(l, "|") {
 			n = len(list)
@@ -190,51 +198,31 @@ func (r *reader) guess() int {
 	return 1
 }
 
-func (r *reader) read() {
-	for i := 0; i < len(r.lines); i++ {
-		line := r.lines[i]
-		switch list, ok := chordLine(line); {
-		case line == written || strings.TrimSpace(line) == "":
-			if r.Section == "" && len(r.Score.Bars) > 0 && line == "" {
-				r.paragraph(i)
-			}
-		case bracePattern.MatchString(line):
-			r.brace(bracePattern.FindStringSubmatch(line))
-		case len(bracketed(line)) > 0:
-			r.among(line)
-		case ok && !(len(list) == 1 && len(r.Score.Bars) == 0 && r.Score.Title == ""):
-			below := ""
-			if i+1 < len(r.lines) && r.isWords(r.lines[i+1]) {
-				below = r.lines[i+1]
-				i++
-			}
-			r.above(snapped(list, []rune(below)), below)
-		case r.Line(line):
-		case len(r.Score.Bars) == 0 && r.Head(line):
-		default:
-			r.Problems.Say("line "+strconv.Itoa(i+1), "write the chords above it", "words without chords are left out: %s", short(line))
-		}
-		if len(r.Score.Bars) > maxBars {
-			r.Problems.Say("line "+strconv.Itoa(i+1), "split the song", "it has more than %d bars; the rest is left out", maxBars)
-			return
-		}
+// Chords reads a line of chords, with what is sung below it; the number of the line, from 1, is said
+// where a word of it is none. Chords may stand in brackets among words as well.
+func (r *Reader) Chords(line, below string, number int) {
+	where := "line " + strconv.Itoa(number)
+	if len(r.Score.Bars) > maxBars {
+		r.Problems.Say(where, "split the song", "it has more than %d bars; the rest is left out", maxBars)
+		return
 	}
+	if len(bracketed(line)) > 0 {
+		r.among(line)
+		return
+	}
+	list, odd, _ := someChords(line)
+	for _, t := range odd {
+		if strings.HasPrefix(t.text, "(") || strings.HasPrefix(t.text, "*") || strings.HasSuffix(t.text, ")") {
+			r.Problems.Say(where, "add it as a note of the part", "what is remarked among the chords is left out: %s", short(t.text))
+			continue
+		}
+		r.Problems.Say(where, "write it as you would type it", "the chord %q is not understood and left out", short(t.text))
+	}
+	r.above(snapped(list, []rune(below)), below)
 }
 
-// paragraph begins a part at an empty line of a text that names none.
-func (r *reader) paragraph(at int) {
-	for _, l := range r.lines {
-		if plain.IsHeading(l) && len(bracketed(l)) == 0 {
-			return
-		}
-	}
-	for _, l := range r.lines[at:] {
-		if l != "" {
-			r.next = true
-			return
-		}
-	}
-}
+// Paragraph says that a part begins which has no name.
+func (r *Reader) Paragraph() { r.next = true }
 
 func short(s string) string {
 	s = strings.TrimSpace(s)
@@ -244,17 +232,12 @@ func short(s string) string {
 	return s
 }
 
-// isWords tells whether a line is sung.
-func (r *reader) isWords(line string) bool {
-	if strings.TrimSpace(line) == "" || line == written || plain.IsHeading(line) || plain.IsSetting(line) || bracePattern.MatchString(line) {
+// Brace reads a line in braces: a title, a part or a setting. ok is false where it is none.
+func (r *Reader) Brace(line string) (ok bool) {
+	m := bracePattern.FindStringSubmatch(line)
+	if m == nil {
 		return false
 	}
-	_, ok := chordLine(line)
-	return !ok && len(bracketed(line)) == 0
-}
-
-// brace reads a line in braces: a title, a part or a setting.
-func (r *reader) brace(m []string) {
 	name, value := m[1], m[2]
 	switch name {
 	case "t", "title":
@@ -271,9 +254,14 @@ func (r *reader) brace(m []string) {
 		r.Line("[" + or(value, "Verse") + "]")
 	case "sob", "start_of_bridge":
 		r.Line("[" + or(value, "Bridge") + "]")
+	case "sot", "start_of_tab":
+		r.Line("[" + or(value, "Tab") + "]")
+	case "chorus":
+		r.Line("[" + or(value, "Chorus") + "]")
 	case "c", "comment", "ci", "cb":
 		r.Line(value)
 	}
+	return true
 }
 
 func or(a, b string) string {
@@ -284,7 +272,7 @@ func or(a, b string) string {
 }
 
 // among reads words with chords in brackets.
-func (r *reader) among(line string) {
+func (r *Reader) among(line string) {
 	var list []token
 	text := ""
 	from := 0
@@ -302,7 +290,7 @@ func (r *reader) among(line string) {
 }
 
 // above reads a line of chords, and what is sung below it.
-func (r *reader) above(list []token, below string) {
+func (r *Reader) above(list []token, below string) {
 	r.line = true
 	runes := []rune(below)
 	var bars [][]token
@@ -378,7 +366,7 @@ func snapped(list []token, words []rune) []token {
 
 // bar adds a bar of some chords, which share it equally, with the words from the first of
 // them on to a column.
-func (r *reader) bar(list []token, words []rune, end int, first bool) {
+func (r *Reader) bar(list []token, words []rune, end int, first bool) {
 	b := r.Bar()
 	at := len(r.Score.Bars)
 	b.Line = r.line
@@ -427,7 +415,7 @@ func (r *reader) bar(list []token, words []rune, end int, first bool) {
 }
 
 // same gives a bar the chords of the one before.
-func (r *reader) same(bar int) {
+func (r *Reader) same(bar int) {
 	for _, c := range r.player.Chords {
 		if c.Bar == bar-1 {
 			c.Bar = bar

@@ -1,4 +1,4 @@
-package words
+package words_test
 
 import (
 	"bytes"
@@ -16,13 +16,15 @@ import (
 	"valleyside/core/sheet"
 	"valleyside/core/song"
 	"valleyside/formats/formtest"
+	"valleyside/formats/shared"
 	"valleyside/formats/take"
+	"valleyside/formats/words"
 )
 
 // taken is what becomes of a text, its bars alone, and what was said about it.
-func taken(t require.TestingT, text string, o Options) (*song.Song, string, take.Problems) {
+func taken(t require.TestingT, text string, o shared.Options) (*song.Song, string, take.Problems) {
 	var problems take.Problems
-	score, err := Read([]byte(text), o, &problems)
+	score, _, err := shared.Read(text, o, &problems)
 	require.NoError(t, err, text)
 	s, err := score.Song(context.Background(), score.Usual(), &problems)
 	require.NoError(t, err, text)
@@ -61,33 +63,33 @@ func TestLines(t *testing.T) {
 		"  (C)    (G)\nsoft    ly\n": "| C    | G  |\nwords | soft | ly |",
 		"C♯m B♭\n":                   "| C#m | Bb |",
 	} {
-		_, out, _ := taken(t, "T\n\n"+text, Options{})
+		_, out, _ := taken(t, "T\n\n"+text, shared.Options{})
 		squeezed := strings.Join(strings.Fields(out), " ")
 		assert.Contains(t, squeezed, strings.Join(strings.Fields(want), " "), "%q", text)
 	}
 	// How many chords have a bar is asked, or guessed from how many stand on a line.
 	for perBar, want := range map[int]string{1: "| C | G | Am | F |", 2: "| C G | Am F |", 4: "| C G Am F |"} {
-		_, out, problems := taken(t, "T\n\nC  G  Am  F\n", Options{PerBar: perBar})
+		_, out, problems := taken(t, "T\n\nC  G  Am  F\n", shared.Options{PerBar: perBar})
 		assert.Contains(t, out, want)
 		assert.Empty(t, problems)
 	}
-	_, out, problems := taken(t, "T\n\nC G Am F C G Am F\n", Options{})
+	_, out, problems := taken(t, "T\n\nC G Am F C G Am F\n", shared.Options{})
 	assert.Contains(t, out, "| C G | Am F | x2")
 	assert.Contains(t, problems.String(), "a bar for every 2 chords is taken")
 }
 
 // Headings, settings and what belongs to no chord.
 func TestAround(t *testing.T) {
-	_, out, problems := taken(t, "My Song\nby Me\n\nKey: G\nCapo 3\nTempo: 92 bpm\nTime: 3/4\n\nIntro:\n| G | D |\n\nVerse 1 (x2)\nG\nla\n\n[Chorus]\nC\nlo\n\nand then\nshe leaves\n", Options{})
+	_, out, problems := taken(t, "My Song\nby Me\n\nKey: G\nCapo 3\nTempo: 92 bpm\nTime: 3/4\n\nIntro:\n| G | D |\n\nVerse 1 (x2)\nG\nla\n\n[Chorus]\nC\nlo\n\nand then\nshe leaves\n", shared.Options{})
 	for _, want := range []string{"title: My Song\nby: Me\nkey: G major\ntime: 3/4\ntempo: 92\n", "capo: 3\n", "order: Intro, Verse 1 x2, Chorus\n"} {
 		assert.Contains(t, out, want)
 	}
-	assert.Contains(t, problems.String(), "words without chords are left out: and then")
-	_, out, _ = taken(t, "T\n\nC\none\n\nG\ntwo\n\nC\none\n", Options{})
+	assert.Contains(t, problems.String(), "nothing was read of it: and then")
+	_, out, _ = taken(t, "T\n\nC\none\n\nG\ntwo\n\nC\none\n", shared.Options{})
 	assert.Contains(t, out, "Verse 2:", "parts are recognised by empty lines: "+out)
 	assert.Contains(t, out, "order: Verse, Verse 2, Verse")
-	_, err := Read([]byte("no chords\nat all\n"), Options{}, new(take.Problems))
-	assert.ErrorContains(t, err, "there are no chords in it")
+	_, _, err := shared.Read("no chords\nat all\n", shared.Options{}, new(take.Problems))
+	assert.ErrorContains(t, err, "nor chords, above the words")
 }
 
 // The chords of any song that is written come back in their bars and places, with what is
@@ -115,8 +117,8 @@ func TestChordsComeBack(t *testing.T) {
 		read := sheet.Parse(text)
 		require.True(t, read.OK(), "%v\n%s", read.Problems, text)
 		var b bytes.Buffer
-		require.NoError(t, Write(&b, read.Song, formtest.AsWritten(read.Song)))
-		got, out, problems := taken(t, b.String(), Options{})
+		require.NoError(t, words.Write(&b, read.Song, formtest.AsWritten(read.Song)))
+		got, out, problems := taken(t, b.String(), shared.Options{})
 		assert.Empty(t, problems, b.String())
 		assert.Equal(t, heard(read.Song), heard(got), "%s\n%s\n%s", text, b.String(), out)
 		assert.Equal(t, sungOf(read.Song), sungOf(got), "%s\n%s", text, b.String())
@@ -166,8 +168,8 @@ func TestSongsComeBack(t *testing.T) {
 		require.NoError(t, err)
 		s := sheet.Parse(string(text)).Song
 		var b bytes.Buffer
-		require.NoError(t, Write(&b, s, formtest.AsWritten(s)))
-		got, _, _ := taken(t, b.String(), Options{})
+		require.NoError(t, words.Write(&b, s, formtest.AsWritten(s)))
+		got, _, _ := taken(t, b.String(), shared.Options{})
 		assert.Equal(t, s.Title, got.Title)
 		assert.Len(t, got.Parts, len(s.Parts), b.String())
 		assert.NotEmpty(t, chordsOf(got))

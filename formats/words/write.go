@@ -17,8 +17,8 @@ import (
 	"valleyside/formats/plain"
 )
 
-// written stands at the end of a text of this program, by which Read knows it.
-const written = "Words written by Valleyside."
+// Written stands at the end of a text of this program, by which it is known.
+const Written = "Words written by Valleyside."
 
 // barsOnLine is how many bars stand on a line where nothing is sung.
 const barsOnLine = 4
@@ -33,7 +33,7 @@ func Write(w io.Writer, s *song.Song, music []play.Music) error {
 		o.part(s, &s.Parts[i], music[i].Version)
 	}
 	o.Line("")
-	o.Line(written)
+	o.Line(Written)
 	_, err := io.WriteString(w, o.String())
 	return err
 }

@@ -1,8 +1,15 @@
 // A song can be dropped on the pages of songs, or pasted where the title of a new one is
 // written: it is sent to be read, and shown before anything is changed.
 export function bringSongs() {
-  // Of the tracks of a file, a choice shows itself.
-  document.querySelector("form[data-changes]")?.addEventListener("change", (event) => event.currentTarget.requestSubmit());
+  // Of the tracks of a file and the lines of a text, a choice shows itself, and the lines stay in view.
+  const choices = document.querySelector("form[data-changes]");
+  if (choices) {
+    document.addEventListener("change", (event) => {
+      if (event.target.form !== choices) return;
+      if (event.target.name === "line") choices.action = location.pathname + "#read-lines";
+      choices.requestSubmit();
+    });
+  }
   const here = document.querySelector("form.bring, form[data-bring], .brought");
   if (!here) return;
 
