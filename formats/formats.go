@@ -445,6 +445,16 @@ func (r *Reading) Usual() take.Choice {
 	return r.Score.Usual()
 }
 
+// others says which players are left out.
+func (r *Reading) others(c take.Choice, problems *take.Problems) {
+	names, notes := r.Players()
+	for i, name := range names {
+		if i != c.First && !slices.Contains(c.Beside, i) && notes[i] > 0 {
+			problems.Say(name, "take it beside the first if it is wanted", "another player with %d notes or chords is left out", notes[i])
+		}
+	}
+}
+
 // Take makes a sheet of what was read, and lists what could not be taken over as it was.
 func (r *Reading) Take(ctx context.Context, c take.Choice) (string, take.Problems, error) {
 	problems := slices.Clone(r.problems)
@@ -455,6 +465,7 @@ func (r *Reading) Take(ctx context.Context, c take.Choice) (string, take.Problem
 	if err != nil {
 		return "", problems, err
 	}
+	r.others(c, &problems)
 	text := sheet.Write(s)
 	for len(text) > sheet.MaxBytes && len(s.Parts) > 1 {
 		problems.Say(s.Parts[len(s.Parts)-1].Name, "split the song into two", "a sheet has %d KB at most; this part is left out", sheet.MaxBytes>>10)

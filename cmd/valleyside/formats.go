@@ -226,7 +226,7 @@ func (s *streams) importSong(ctx context.Context, c *cli.Command) error {
 	}
 	if len(result.Tracks) > 1 {
 		for _, t := range result.Tracks {
-			what := "left out; take it with --track or --beside"
+			what := "it is taken with --track or --beside"
 			switch t.Taken {
 			case "first":
 				what = "the song is made of it"

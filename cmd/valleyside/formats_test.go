@@ -92,7 +92,7 @@ func TestImportTracks(t *testing.T) {
 	v = answer(t, "", "import", file, "--track", "2")
 	assert.Equal(t, "first", at(t, v, "tracks", 1, "taken"))
 	_, _, errs := ask(t, "", "import", file)
-	assert.Contains(t, errs, "track 2, lead, 2 notes: left out")
+	assert.Contains(t, errs, "track 2, lead, 2 notes: it is taken with --track or --beside")
 	v = answer(t, "T\n\nC G Am F\n", "import", "-", "--chords-per-bar", "2")
 	assert.Contains(t, at(t, v, "sheet"), "| C G | Am F |")
 	code, _, errs = ask(t, "C G Am F\n", "import", "-", "--from", "midi")

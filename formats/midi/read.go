@@ -5,6 +5,7 @@ import (
 	"cmp"
 	"errors"
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 	"strconv"
@@ -43,7 +44,7 @@ func Read(data []byte, problems *take.Problems) (*take.Score, error) {
 	if !ok || ticks == 0 {
 		return nil, errors.New("its times are those of film (SMPTE), not of beats; save it with a tempo")
 	}
-	r := reader{file: file, ticks: int64(ticks), problems: problems}
+	r := reader{file: file, ticks: int64(ticks), problems: problems, lost: map[string]bool{}}
 	if err := r.events(); err != nil {
 		return nil, err
 	}
@@ -81,10 +82,11 @@ type sounding struct {
 	moved   bool    // the bend moves while it sounds
 }
 
-// player is what becomes a player: a track, or of a file with one track a channel.
+// player is what becomes a player: a track, or a part of it that sounds otherwise.
 type player struct {
-	name  string
-	notes []sounding
+	name    string
+	notes   []sounding
+	channel int // of its first note
 }
 
 // at is something that holds from a tick on.
@@ -106,6 +108,8 @@ type reader struct {
 	end      int64
 	count    int
 	drums    bool
+	loud     uint8           // of the first note
+	lost     map[string]bool // kinds of events that are not taken over
 }
 
 // ref is a note of a player that still sounds.
@@ -121,6 +125,8 @@ type wheel struct {
 	value     int16
 	range_    float64 // semitones
 	parameter int     // that is being set, −1 for none
+	volume    uint8   // to which the channel was turned
+	swelled   bool    // it was
 }
 
 func (w wheel) semitones() float64 { return float64(w.value) / 8191 * w.range_ }
@@ -128,16 +134,16 @@ func (w wheel) semitones() float64 { return float64(w.value) / 8191 * w.range_ }
 // listener goes through the messages of a track.
 type listener struct {
 	*reader
-	now    int64
-	name   string
-	lines  map[int]*player
-	open   [16][]ref // by channel, in the order in which they began
-	wheels [16]wheel
+	now      int64
+	name     string
+	lines    map[int]*player // by what sounds: in a file of one track its channel, else its program, since a guitar may have a channel for each string
+	open     [16][]ref       // by channel, in the order in which they began
+	wheels   [16]wheel
+	programs [16]int // that play the channels
 }
 
 // events sorts the messages of all tracks.
 func (r *reader) events() error {
-	single := len(r.file.Tracks) == 1
 	for i, track := range r.file.Tracks {
 		l := listener{reader: r, lines: map[int]*player{}}
 		for ch := range l.wheels {
@@ -145,7 +151,7 @@ func (r *reader) events() error {
 		}
 		for _, e := range track {
 			l.now += int64(e.Delta)
-			if err := l.hear(e.Message, single); err != nil {
+			if err := l.hear(e.Message); err != nil {
 				return err
 			}
 			r.end = max(r.end, l.now)
@@ -153,16 +159,19 @@ func (r *reader) events() error {
 		if i == 0 {
 			r.title = l.name
 		}
-		l.close(i, single)
+		l.close(i)
 	}
 	if r.drums {
 		r.problems.Say("", "", "drums are left out")
+	}
+	for _, what := range slices.Sorted(maps.Keys(r.lost)) {
+		r.problems.Say("", "", "%s: left out", what)
 	}
 	return nil
 }
 
 // hear takes in one message.
-func (l *listener) hear(m smf.Message, single bool) error {
+func (l *listener) hear(m smf.Message) error {
 	var ch, key, loud uint8
 	var text string
 	switch {
@@ -176,12 +185,12 @@ func (l *listener) hear(m smf.Message, single bool) error {
 		if l.count++; l.count > maxNotes {
 			return fmt.Errorf("it has more than %d notes", maxNotes)
 		}
-		which := 0
-		if single {
+		which := l.programs[ch]
+		if len(l.file.Tracks) == 1 {
 			which = int(ch)
 		}
 		if l.lines[which] == nil {
-			l.lines[which] = &player{}
+			l.lines[which] = &player{channel: int(ch)}
 		}
 		p := l.lines[which]
 		if open := l.open[ch]; len(open) == maxAtOnce { // the oldest ends
@@ -189,6 +198,11 @@ func (l *listener) hear(m smf.Message, single bool) error {
 			l.open[ch] = slices.Delete(open, 0, 1)
 		}
 		l.open[ch] = append(l.open[ch], ref{p, len(p.notes)})
+		if r := l.reader; r.loud == 0 {
+			r.loud = loud
+		} else if loud != r.loud {
+			r.lost["how loud notes are"] = true
+		}
 		p.notes = append(p.notes, sounding{on: l.now, off: -1, key: int(key), loud: loud, bend: l.wheels[ch].semitones()})
 	case m.GetNoteEnd(&ch, &key):
 		if i := slices.IndexFunc(l.open[ch], func(r ref) bool { return r.note().key == int(key) }); i >= 0 {
@@ -230,6 +244,17 @@ func (l *listener) other(m smf.Message) {
 			if w.parameter == 0 && value > 0 {
 				w.range_ = float64(value)
 			}
+		case midi.HoldPedalSwitch:
+			if value >= 64 {
+				l.lost["the pedal that lets notes ring on"] = true
+			}
+		case midi.ModulationWheelMSB:
+			if value > 0 {
+				l.lost["the wheel for vibrato"] = true
+			}
+		case midi.VolumeMSB, midi.ExpressionMSB:
+			l.lost["swells and other loudness over time"] = l.lost["swells and other loudness over time"] || w.swelled && value != w.volume
+			w.volume, w.swelled = value, true
 		}
 	case m.GetMetaTempo(&tempo):
 		if tempo >= 1 && tempo < 10_000 {
@@ -240,6 +265,12 @@ func (l *listener) other(m smf.Message) {
 			l.meters = append(l.meters, at[song.Meter]{l.now, meter})
 		} else {
 			l.problems.Say("", "set the time by hand", "a time signature of %d/%d cannot be taken over", number, value)
+		}
+	case m.GetProgramChange(&ch, &number):
+		l.programs[ch] = int(number)
+	case m.GetMetaLyric(&text):
+		if strings.TrimSpace(text) != "" {
+			l.lost["what is sung"] = true
 		}
 	case m.GetMetaMarker(&text):
 		l.markers = append(l.markers, at[string]{l.now, strings.TrimSpace(text)})
@@ -274,20 +305,17 @@ func keyOf(k smf.Key) (pitch.Key, bool) {
 }
 
 // close ends what still sounds, and names the players of a track.
-func (l *listener) close(track int, single bool) {
-	for which := range 16 {
+func (l *listener) close(track int) {
+	for _, which := range slices.Sorted(maps.Keys(l.lines)) {
 		p := l.lines[which]
-		if p == nil {
-			continue
-		}
 		for k := range p.notes {
 			if n := &p.notes[k]; n.off < n.on {
 				n.off = l.now
 			}
 		}
 		p.name = l.name
-		if single {
-			p.name = strings.TrimSpace(l.name + " channel " + strconv.Itoa(which+1))
+		if len(l.lines) > 1 {
+			p.name = strings.TrimSpace(l.name + " channel " + strconv.Itoa(p.channel+1))
 		}
 		if p.name == "" {
 			p.name = "track " + strconv.Itoa(track+1)
@@ -304,6 +332,9 @@ func (r *reader) score() (*take.Score, error) {
 	bars, err := r.bars()
 	if err != nil {
 		return nil, err
+	}
+	if len(r.tempos) == 0 {
+		r.problems.Say("", "set the tempo", "it says no tempo; 120 is taken")
 	}
 	g := newGrid(r, bars)
 	out := &take.Score{Title: r.title}

@@ -46,14 +46,20 @@ func Read(data []byte, problems *take.Problems) (*take.Score, error) {
 	d := xml.NewDecoder(bytes.NewReader(utf8Of(data)))
 	d.CharsetReader = charset
 	d.Strict = true
-	root, err := start(d)
+	account := &accounted{Decoder: d, count: map[string]int{}, first: map[string]int{}}
+	tokens := xml.NewTokenDecoder(account)
+	root, err := start(tokens)
 	if err != nil {
 		return nil, err
 	}
-	if err := d.DecodeElement(&file, root); err != nil {
+	if err := tokens.DecodeElement(&file, root); err != nil {
 		return nil, readable(err)
 	}
-	return newReader(&file, problems).score()
+	score, err := newReader(&file, problems).score()
+	if err == nil && !score.Own {
+		account.say(problems)
+	}
+	return score, err
 }
 
 // start finds the root of the file and says what it is where it is no score of ours.
@@ -233,6 +239,7 @@ type partReader struct {
 	ending    []int
 	closes    bool // the ending, with this measure
 	repeating bool // measures are the same as the one before
+	slashing  bool // measures are slashes: chords are struck by their names
 	key       pitch.Key
 	tempo     float64
 	feel      song.Feel
@@ -247,6 +254,9 @@ func (p *partReader) read(name string) error {
 			if err := p.element(e); err != nil {
 				return err
 			}
+		}
+		if p.slashing {
+			p.slashed()
 		}
 		p.finish(m)
 		if p.repeating && !p.out.Own && p.count() == sounds {
@@ -412,6 +422,9 @@ func (p *partReader) attributes(a *attributes) error {
 	}
 	if len(a.Keys) > 0 && p.lead {
 		p.key, _ = readKey(&a.Keys[0])
+		if by := p.shift % 12; by != 0 && len(a.Transpose) == 0 && p.key.Valid() {
+			p.key = p.key.Transposed(by)
+		}
 	}
 	if len(a.Times) > 0 && p.lead {
 		p.times(&a.Times[0])
@@ -428,11 +441,17 @@ func (p *partReader) attributes(a *attributes) error {
 		by, _ := strconv.ParseFloat(strings.TrimSpace(t.Chromatic), 64)
 		if by >= -48 && by <= 48 && t.OctaveChange >= -4 && t.OctaveChange <= 4 {
 			p.shift = int(by) + 12*t.OctaveChange
+			if p.lead && p.key.Valid() && int(by)%12 != 0 && len(a.Keys) > 0 {
+				p.key = p.key.Transposed(int(by)) // it is written for the player, and stands here as it sounds
+			}
 		}
 	}
 	for _, s := range a.Styles {
 		if s.Repeat != nil {
 			p.repeating = s.Repeat.Type == "start"
+		}
+		if s.Slash != nil {
+			p.slashing = s.Slash.Type == "start"
 		}
 	}
 	return nil
@@ -537,7 +556,12 @@ func (p *partReader) words(words string, sounds bool) {
 		b.Fine = true
 	case codaWords.MatchString(words):
 		b.ToCoda = "coda"
+	case swingWords.MatchString(words):
+		if p.feel == (song.Feel{}) {
+			p.feel = song.Swing
+		}
 	case b.Section == "":
+		p.problems.Say("bar "+strconv.Itoa(p.bar+1), "add it as a note of the part", "what stands above the staff is left out: %s", cutWords(words))
 	case strings.EqualFold(words, pluckWord):
 		b.Plucked = true
 	case strings.HasPrefix(words, cueWord) && b.Cue == "":
@@ -549,6 +573,18 @@ func (p *partReader) words(words string, sounds bool) {
 	default:
 		b.Note += "; " + words
 	}
+}
+
+// swingWords say that eighths are swung.
+var swingWords = regexp.MustCompile(`(?i)^(?:(?:medium|slow|fast|light|easy)\s+)?(?:swing|swung|shuffle)(?:\s+(?:feel|eighths|8ths))?\.?$`)
+
+// cutWords are words of which a long text shows the beginning.
+func cutWords(s string) string {
+	const most = 60
+	if runes := []rune(s); len(runes) > most {
+		return string(runes[:most]) + "…"
+	}
+	return s
 }
 
 // metronome reads a tempo mark.

@@ -2,6 +2,8 @@ package musicxml
 
 import (
 	"fmt"
+	"math"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -42,12 +44,19 @@ func (p *partReader) note(n *note) error {
 	if p.notes++; p.notes > maxNotes {
 		return errNotes
 	}
+	if h := n.Notehead; h != nil && strings.TrimSpace(h.Shape) == "slash" {
+		p.strum(s, at)
+		return nil
+	}
 	sound := take.Sound{At: at, Length: length}
 	if n.Pitch != nil {
 		var ok bool
 		if sound.Pitch, ok = readPitch(n.Pitch); !ok {
 			p.problems.Say(where, "", "a note whose pitch is not understood is left out")
 			return nil
+		}
+		if alter, err := strconv.ParseFloat(n.Pitch.Alter, 64); err == nil && alter != math.Trunc(alter) {
+			p.problems.Say(where, "bend it, like 7Gb0.5", "a note between two frets (a quarter tone) is taken as the one below or above")
 		}
 		sound.Pitch += pitch.Pitch(p.shift)
 	} else if !s.tab {
@@ -64,6 +73,43 @@ func (p *partReader) note(n *note) error {
 	}
 	s.Sounds = append(s.Sounds, sound)
 	return nil
+}
+
+// strum strikes the chord that holds at a moment.
+func (p *partReader) strum(s *staff, at take.At) {
+	if s.Strums == nil {
+		s.Strums = map[int]bool{}
+	}
+	s.Strums[at.Bar] = true
+	chords := p.staff(1).Chords
+	if n := len(chords); n > 0 && chords[n-1].At != at && !chords[n-1].None {
+		p.staff(1).Chords = append(chords, take.Chord{At: at, Symbol: chords[n-1].Symbol, Frets: chords[n-1].Frets})
+	}
+}
+
+// slashed strikes the chord of each beat of a measure in slash notation in which nothing is written.
+func (p *partReader) slashed() {
+	s := p.staff(1)
+	if len(s.Sounds) > 0 && s.Sounds[len(s.Sounds)-1].Bar == p.bar || s.Strums[p.bar] {
+		return
+	}
+	named := slices.Clone(s.Chords)
+	beat := p.meter.Beat()
+	for at := pitch.Whole(0); at.Less(p.meter.Bar()); at = at.Add(beat) {
+		moment := take.At{Bar: p.bar, Start: at}
+		// What is named in the measure so far, or before it.
+		k := len(named)
+		for k > 0 && named[k-1].Bar == p.bar && at.Less(named[k-1].Start) {
+			k--
+		}
+		if s.Strums == nil {
+			s.Strums = map[int]bool{}
+		}
+		s.Strums[p.bar] = true
+		if k > 0 && !named[k-1].None && named[k-1].At != moment {
+			s.Chords = append(s.Chords, take.Chord{At: moment, Symbol: named[k-1].Symbol, Frets: named[k-1].Frets})
+		}
+	}
 }
 
 // tech is what is technical about a note; never nil.

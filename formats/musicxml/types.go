@@ -143,6 +143,11 @@ type transpose struct {
 
 type measureStyle struct {
 	Repeat *measureRepeat `xml:"measure-repeat"`
+	Slash  *slashStyle    `xml:"slash"`
+}
+
+type slashStyle struct {
+	Type string `xml:"type,attr"`
 }
 
 type measureRepeat struct {

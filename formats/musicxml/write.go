@@ -232,7 +232,7 @@ func (w *writer) attributes(s *slot) {
 		if same {
 			kind = "start"
 		}
-		a.Styles = []measureStyle{{&measureRepeat{kind, map[string]string{"start": "1"}[kind]}}}
+		a.Styles = []measureStyle{{Repeat: &measureRepeat{kind, map[string]string{"start": "1"}[kind]}}}
 		w.same = same
 	}
 	if a.Divisions != "" || a.Keys != nil || a.Times != nil || a.Styles != nil {

@@ -252,6 +252,9 @@ func (b *builder) settings() {
 	s := b.song
 	first := b.score.Bars[b.legs[0].blocks[0].bars[0]]
 	s.Meter, s.Key, s.Feel = first.Meter, first.Key, first.Feel
+	if _, said := b.score.Settings["tempo"]; first.Tempo == 0 && !said && !b.score.Own {
+		b.problems.Say("", "set the tempo", "it says no tempo; %d is taken", usualTempo)
+	}
 	s.Tempo = tempoIn(first.Tempo, first.Meter)
 	for name, value := range b.score.Settings {
 		switch name {

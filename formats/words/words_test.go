@@ -69,7 +69,7 @@ func TestLines(t *testing.T) {
 	}
 	// How many chords have a bar is asked, or guessed from how many stand on a line.
 	for perBar, want := range map[int]string{1: "| C | G | Am | F |", 2: "| C G | Am F |", 4: "| C G Am F |"} {
-		_, out, problems := taken(t, "T\n\nC  G  Am  F\n", shared.Options{PerBar: perBar})
+		_, out, problems := taken(t, "T\nTempo: 100\n\nC  G  Am  F\n", shared.Options{PerBar: perBar})
 		assert.Contains(t, out, want)
 		assert.Empty(t, problems)
 	}
