@@ -82,7 +82,7 @@ type heavy struct {
 var heavyFiles = map[string]heavy{
 	"strange divisions":      {make: func() []byte { return strange(64, 40) }},
 	"strange, longer":        {make: func() []byte { return strange(600, 60) }, long: true},
-	"half a megabyte of tab": {make: func() []byte { return tabOf(512<<10 - 2000) }},
+	"half a megabyte of tab": {make: func() []byte { return tabOf(512<<10 - 2000) }, long: true},
 	"meters": {make: func() []byte {
 		var b []byte
 		for i := range 100_000 {
@@ -157,10 +157,10 @@ var heavyFiles = map[string]heavy{
 		note := strings.Repeat(`<note><pitch><step>C</step><octave>4</octave></pitch><duration>1</duration></note>`, 400)
 		return []byte(scoreOf(`<measure number="1">` + note + `</measure><measure number="2"><attributes><measure-style><measure-repeat type="start">1</measure-repeat></measure-style></attributes></measure>` + strings.Repeat(`<measure number="3"></measure>`, 1900)))
 	}, want: "more than 200000 notes"},
-	"chords among words": {make: func() []byte { return []byte(strings.Repeat("[Am]la [C]la [G]la [F]la\n", 20_000)) }},
+	"chords among words": {make: func() []byte { return []byte(strings.Repeat("[Am]la [C]la [G]la [F]la\n", 20_000)) }, long: true},
 	"chord lines":        {make: func() []byte { return []byte(strings.Repeat("Am C G F Am C G F\nla la la la la la la\n", 11_000)) }},
 	"one line of chords": {make: func() []byte { return []byte(strings.Repeat("Am ", 160_000)) }, want: "neither a sheet"},
-	"headings":           {make: func() []byte { return []byte("Am C\n" + strings.Repeat("[Verse]\nAm C\n", 40_000)) }},
+	"headings":           {make: func() []byte { return []byte("Am C\n" + strings.Repeat("[Verse]\nAm C\n", 40_000)) }, long: true},
 	"wide tab": {make: func() []byte {
 		var b strings.Builder
 		for range 70 {
@@ -170,17 +170,17 @@ var heavyFiles = map[string]heavy{
 			b.WriteString("\n")
 		}
 		return []byte(b.String())
-	}},
+	}, long: true},
 	"lines between": {make: func() []byte {
 		return append(tabOf(20_000), []byte(strings.Repeat("what is this here for\n", 20_000))...)
-	}},
+	}, long: true},
 	"lyrics": {make: func() []byte {
 		l := ""
 		for i := range 20 {
 			l += fmt.Sprintf(`<lyric number="%d"><text>la</text></lyric>`, i+1)
 		}
 		return []byte(scoreOf(strings.Repeat(`<measure number="1">`+strings.Repeat(`<note><pitch><step>C</step><octave>4</octave></pitch><duration>1</duration>`+l+`</note>`, 8)+`</measure>`, 800)))
-	}},
+	}, long: true},
 	"endings": {make: func() []byte {
 		return []byte(scoreOf(strings.Repeat(`<measure number="1"><barline><ending number="1-32" type="start"/><repeat direction="forward"/></barline><note><pitch><step>C</step><octave>4</octave></pitch><duration>4</duration></note><barline><ending number="1-32" type="stop"/><repeat direction="backward" times="99"/></barline></measure>`, 2000)))
 	}},
