@@ -78,8 +78,8 @@ func setItems(ctx context.Context, tx *sqlx.Tx, hour int64, items []HourItem) er
 
 // LastNotes are the last notes of some students.
 func (s *Store) LastNotes(ctx context.Context, studio int64, students ...int64) (map[int64]Hour, error) {
-	rows, err := list[Hour](ctx, s.read, `SELECT h.* FROM json_each(:students) v JOIN hours h
-			ON h.id = (SELECT id FROM hours WHERE student_id = v.value AND note <> '' ORDER BY day DESC LIMIT 1)
+	rows, err := list[Hour](ctx, s.read, `SELECT h.* FROM json_each(:students) JOIN hours h
+			ON h.id = (SELECT id FROM hours WHERE student_id = json_each.value AND note <> '' ORDER BY day DESC LIMIT 1)
 		WHERE h.studio_id = :studio`, args{"studio": studio, "students": numbersOf(students)})
 	of := map[int64]Hour{}
 	for _, h := range rows {
