@@ -7,6 +7,7 @@ import (
 	"net/http"
 	"net/url"
 	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 
@@ -125,6 +126,25 @@ func TestTakeAlong(t *testing.T) {
 	assert.Equal(t, http.StatusNotFound, v.get(song+"/take?as=cassette").StatusCode)
 	assert.Equal(t, http.StatusUnprocessableEntity, v.get(v.typed("title: Empty\n")+"/take?as=midi").StatusCode)
 	assert.Contains(t, v.get(song).body, "Take with you")
+}
+
+// A picture stands alone: how it looks is in plain attributes, whatever is drawn in it.
+func TestPicturesStandAlone(t *testing.T) {
+	_, v, _ := room(t)
+	songs, err := filepath.Glob("../demo/songs/*.txt")
+	require.NoError(t, err)
+	require.NotEmpty(t, songs)
+	for _, name := range songs {
+		text, err := os.ReadFile(name)
+		require.NoError(t, err)
+		picture := v.get(v.typed(string(text)) + "/take?as=svg").body
+		require.NoError(t, xml.Unmarshal([]byte(picture), new(struct{})), name)
+		for _, not := range []string{"class=", "style", "var(", "rem"} {
+			assert.NotContains(t, picture, " "+not, name)
+		}
+		assert.Contains(t, picture, `fill="#26241f"`, name)
+		assert.Less(t, len(picture), 400_000, name)
+	}
 }
 
 // Of a text that was shared each line is shown as what it was read as, and can be told to be
