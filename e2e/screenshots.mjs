@@ -38,6 +38,11 @@ G|--0---0--------------|
 D|--------0------------|
 A|---------------------|
 E|--3------------------|
+
+Chorus x2
+C        G        Am   (hold)
+Down the ladder, rung by rung
+slowly now
 `;
 await page.goto("/sign-in");
 await signIn(page);
@@ -74,6 +79,7 @@ await page.goto("/songs/bring");
 await page.getByLabel("Paste it").fill(pasted);
 await page.getByRole("button", { name: "Read it" }).click();
 await page.waitForURL(/bring\/./);
+await page.locator(".read-lines ol").evaluate((list) => { list.scrollTop = list.scrollHeight; });
 await shot("bring");
 await song("Paper Lanterns", "chords");
 await shot("chords");

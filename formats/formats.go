@@ -17,9 +17,9 @@ import (
 	"valleyside/core/play"
 	"valleyside/core/sheet"
 	"valleyside/core/song"
+	"valleyside/formats/letters"
 	"valleyside/formats/midi"
 	"valleyside/formats/musicxml"
-	"valleyside/formats/plain"
 	"valleyside/formats/shared"
 	"valleyside/formats/tab"
 	"valleyside/formats/take"
@@ -48,15 +48,15 @@ type kind struct {
 	extension string
 	media     string
 	write     func(io.Writer, Piece) error
-	read      func([]byte, Options, *take.Problems) (*take.Score, error)
+	read      func(*Reading, []byte, Options) error
 }
 
 var kinds = []kind{
-	{MusicXML, ".musicxml", "application/vnd.recordare.musicxml+xml", writeMusicXML, readMusicXML},
-	{MXL, ".mxl", "application/vnd.recordare.musicxml", writeMXL, readMusicXML},
-	{MIDI, ".mid", "audio/midi", writeMIDI, readMIDI},
-	{Tab, ".tab.txt", "text/plain; charset=utf-8", writeTab, nil},
-	{Words, ".words.txt", "text/plain; charset=utf-8", writeWords, nil},
+	{MusicXML, ".musicxml", "application/vnd.recordare.musicxml+xml", writeMusicXML, (*Reading).readMusicXML},
+	{MXL, ".mxl", "application/vnd.recordare.musicxml", writeMXL, (*Reading).readMusicXML},
+	{MIDI, ".mid", "audio/midi", writeMIDI, (*Reading).readMIDI},
+	{Tab, ".tab.txt", "text/plain; charset=utf-8", writeTab, (*Reading).readText},
+	{Words, ".words.txt", "text/plain; charset=utf-8", writeWords, (*Reading).readText},
 	{WAV, ".wav", "audio/wav", writeWAV, nil},
 	{JSON, ".json", "application/json", writeJSON, nil},
 }
@@ -72,7 +72,7 @@ func Out() (list []Form) {
 // In lists the forms that are read.
 func In() (list []Form) {
 	for _, k := range kinds {
-		if k.read != nil || k.form == Tab || k.form == Words {
+		if k.read != nil {
 			list = append(list, k.form)
 		}
 	}
@@ -293,14 +293,12 @@ func Read(ctx context.Context, data []byte, o Options) (*Reading, error) {
 	r := &Reading{Form: o.From}
 	switch k := o.From.kind(); {
 	case o.From == Sheet:
-		text, err := plain.Decoded(data)
+		text, err := letters.Decoded(data)
 		if err != nil {
 			return nil, err
 		}
 		r.sheet = text
 		return r, r.check()
-	case o.From == Tab, o.From == Words:
-		return r, r.readText(data, o)
 	case o.From == JSON:
 		text, err := readJSON(data)
 		r.sheet = text
@@ -311,11 +309,9 @@ func Read(ctx context.Context, data []byte, o Options) (*Reading, error) {
 	case k.read == nil:
 		return nil, fmt.Errorf("nothing is read from %s", o.From)
 	default:
-		score, err := k.read(data, o, &r.problems)
-		if err != nil {
+		if err := k.read(r, data, o); err != nil {
 			return nil, err
 		}
-		r.Score = score
 		return r, nil
 	}
 }
@@ -330,16 +326,19 @@ func (r *Reading) check() error {
 	return nil
 }
 
-func readMusicXML(data []byte, _ Options, p *take.Problems) (*take.Score, error) {
-	return musicxml.Read(data, p)
+func (r *Reading) readMusicXML(data []byte, _ Options) (err error) {
+	r.Score, err = musicxml.Read(data, &r.problems)
+	return err
 }
-func readMIDI(data []byte, _ Options, p *take.Problems) (*take.Score, error) {
-	return midi.Read(data, p)
+
+func (r *Reading) readMIDI(data []byte, _ Options) (err error) {
+	r.Score, err = midi.Read(data, &r.problems)
+	return err
 }
 
 // readText reads a text: one of this program as it wrote it, or one as people share them.
 func (r *Reading) readText(data []byte, o Options) error {
-	text, err := plain.Decoded(data)
+	text, err := letters.Decoded(data)
 	if err != nil {
 		return err
 	}
@@ -382,22 +381,22 @@ func Detect(data []byte) (Form, error) {
 	case text[0] == '{' && json.Valid(text):
 		return JSON, nil
 	}
-	letters, err := plain.Decoded(data)
+	decoded, err := letters.Decoded(data)
 	switch {
 	case err != nil:
 		return "", err
-	case strings.HasPrefix(strings.TrimSpace(letters), "<"):
+	case strings.HasPrefix(strings.TrimSpace(decoded), "<"):
 		return MusicXML, nil
-	case strings.ContainsRune(letters, 0):
+	case strings.ContainsRune(decoded, 0):
 		return "", errors.New("it is no text and none of the forms that are read: MusicXML, MIDI, tab, words with chords")
 	}
-	if s := sheet.Parse(letters); s.OK() || titled(s) {
+	if s := sheet.Parse(decoded); s.OK() || titled(s) {
 		return Sheet, nil
 	}
 	switch {
-	case shared.IsTab(letters) || tab.Is(letters):
+	case shared.IsTab(decoded) || tab.Is(decoded):
 		return Tab, nil
-	case shared.Is(letters):
+	case shared.Is(decoded):
 		return Words, nil
 	}
 	return "", errors.New("it is text, but neither a sheet, nor tab of six lines, nor words with chords above them")

@@ -16,6 +16,7 @@ import (
 	"valleyside/core/play"
 	"valleyside/core/sheet"
 	"valleyside/formats/shared"
+	"valleyside/formats/take"
 )
 
 // Files of other programs, each with what a teacher would make of it: the sheet or the
@@ -141,4 +142,33 @@ func TestLinesToldOtherwise(t *testing.T) {
 	assert.NotContains(t, out, "Low Field")
 	assert.Equal(t, shared.Words, lines[6].As)
 	assert.True(t, lines[5].Told)
+}
+
+// Who stands below the lines of the first player plays beside them, system by system.
+func TestBesideTheLinesAbove(t *testing.T) {
+	a, err := txtar.ParseFile("testdata/shared-guitar-and-bass.txt")
+	require.NoError(t, err)
+	r, err := Read(t.Context(), a.Files[0].Data, Options{})
+	require.NoError(t, err)
+	out, _, err := r.Take(t.Context(), take.Choice{First: 0, Beside: []int{1}})
+	require.NoError(t, err)
+	var lines []string
+	for _, l := range strings.Split(out, "\n") {
+		if strings.Contains(l, "|") {
+			lines = append(lines, strings.Join(strings.Fields(l), " "))
+		}
+	}
+	assert.Equal(t, []string{"| 2G 2G 4G 4G |", "Bass | 0A |", "| 5G 5G 7G 7G |", "| 9G 9G 9G 9G |", "Bass | 3A |"}, lines, out)
+}
+
+// A repeat that is longer than can be played out ends the song there; nothing behind it is taken.
+func TestRepeatBeyondAllBars(t *testing.T) {
+	note := `<note><pitch><step>C</step><octave>4</octave></pitch><duration>4</duration></note>`
+	bar := `<measure number="1">` + note + `</measure>`
+	long := `<measure number="1"><barline><repeat direction="forward"/></barline>` + note + `</measure>` + strings.Repeat(bar, 299) + `<measure number="1">` + note + `<barline><repeat direction="backward" times="99"/></barline></measure>`
+	last := strings.Replace(bar, "<step>C", "<direction><direction-type><rehearsal>Last</rehearsal></direction-type></direction><note><pitch><step>E", 1)
+	last = strings.Replace(last, "<note><pitch><direction>", "<direction>", 1)
+	out, err := readAll(t.Context(), []byte(scoreOf(long+last)), "")
+	require.NoError(t, err)
+	assert.NotContains(t, out, "Last:")
 }

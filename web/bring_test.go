@@ -8,6 +8,7 @@ import (
 	"net/url"
 	"os"
 	"path/filepath"
+	"regexp"
 	"strings"
 	"testing"
 
@@ -41,7 +42,7 @@ func (v *visitor) drop(path, name string, data []byte) answer {
 	return answer{res, text.String()}
 }
 
-const pastedTab = "Harbour Stairs\n\nIntro\ne|----------------|\nB|----------------|\nG|----------------|\nD|-0-2-3-2-0------|\nA|-----------3-0--|\nE|----------------|\n"
+const pastedTab = "Harbour Stairs\nTempo: 100\n\nIntro\ne|----------------|\nB|----------------|\nG|----------------|\nD|-0-2-3-2-0------|\nA|-----------3-0--|\nE|----------------|\n"
 
 // What is pasted is shown as a sheet and changes nothing until it is taken over, which can
 // be undone.
@@ -134,6 +135,7 @@ func TestPicturesStandAlone(t *testing.T) {
 	songs, err := filepath.Glob("../demo/songs/*.txt")
 	require.NoError(t, err)
 	require.NotEmpty(t, songs)
+	css := v.get(regexp.MustCompile(`/static/app[^"]*\.css`).FindString(v.get("/songs").body)).body
 	for _, name := range songs {
 		text, err := os.ReadFile(name)
 		require.NoError(t, err)
@@ -143,6 +145,9 @@ func TestPicturesStandAlone(t *testing.T) {
 			assert.NotContains(t, picture, " "+not, name)
 		}
 		assert.Contains(t, picture, `fill="#26241f"`, name)
+		for _, colour := range regexp.MustCompile(`#[0-9a-f]{6}`).FindAllString(picture, -1) {
+			assert.Contains(t, css, colour, "the colours are those of the pages")
+		}
 		assert.Less(t, len(picture), 400_000, name)
 	}
 }

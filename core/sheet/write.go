@@ -326,9 +326,6 @@ const (
 // slots are the slots of the time from a to b, inside so many brackets.
 func (s *splitter) slots(events []song.Event, a, b pitch.Frac, depth int) []Slot {
 	n := max(s.best(events, a, b, depth).n, 1)
-	if depth > MaxNesting { // of a rhythm that cannot be typed
-		n = 1
-	}
 	each := b.Sub(a).Div(pitch.Whole(int64(n)))
 	list := make([]Slot, n)
 	for i := range list {
@@ -343,10 +340,11 @@ func (s *splitter) slots(events []song.Event, a, b pitch.Frac, depth int) []Slot
 				list[i] = Slot{Kind: Bracket}
 			}
 		}
-		if list[i].Kind == Bracket && depth > MaxNesting {
+		switch {
+		case list[i].Kind != Bracket:
+		case depth == MaxNesting: // of a rhythm that cannot be typed
 			list[i] = Slot{Kind: Sustain}
-		}
-		if list[i].Kind == Bracket {
+		default:
 			list[i].Group = s.slots(events, from, to, depth+1)
 		}
 	}

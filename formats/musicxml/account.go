@@ -15,24 +15,24 @@ import (
 // could be taken over is a fact.
 
 // taken are the elements that are read: what they say is in the song, or is said where it is not.
-var taken = words(`accent actual-notes alter articulations artificial attributes backup bar-style barline bass bass-alter bass-step beat-type beat-unit
-	beat-unit-dot beats bend bend-alter capo chord chromatic clef coda creator cue degree degree-alter degree-type degree-value diatonic direction direction-type
-	divisions doit double dot down-bow duration encoding ending falloff fifths fine fingering first first-fret forward frame frame-frets frame-note frame-strings fret glissando grace
+var taken = words(`accent actual-notes alter articulations attributes backup bar-style barline bass bass-alter bass-step beat-type beat-unit
+	beat-unit-dot beats bend bend-alter capo chord chromatic clef coda creator credit credit-type credit-words degree degree-alter degree-type degree-value diatonic direction direction-type
+	divisions doit dot down-bow duration encoding ending falloff fifths fine fingering first first-fret forward frame frame-frets frame-note frame-strings fret glissando grace
 	hammer-on harmonic harmony identification instrument-name key kind line lyric measure measure-repeat measure-style metronome midi-channel midi-instrument
 	midi-program miscellaneous miscellaneous-field mode movement-title mute natural normal-dot normal-notes normal-type notations note notehead octave octave-change offset
-	ornaments part part-list part-name per-minute pitch play plop pluck pre-bend pull-off rehearsal release repeat rest root root-alter root-step scoop score-instrument score-part
+	ornaments part part-list part-name per-minute pitch play plop pluck pull-off rehearsal release repeat rest root root-alter root-step scoop score-instrument score-part
 	score-partwise second segno sign slash slash-type slide software sound sounding-pitch base-pitch touching-pitch staccatissimo staccato staff staff-details staff-lines staff-tuning staves step
 	straight string strong-accent swing swing-style swing-type syllabic tap technical text tie tied time time-modification transpose tuning-alter tuning-octave tuning-step
-	unpitched up-bow wavy-line words work work-title display-step display-octave elision extend humming laughing`)
+	unpitched up-bow wavy-line words work work-title display-step display-octave elision extend`)
 
 // ofPage are the elements that say how a page looks, who holds its rights, or how it was made:
 // nothing of the music. What stands in them is not looked at.
-var ofPage = words(`accidental beam bookmark concert-score credit defaults display-text accidental-text encoding-date encoder encoding-description end-line end-paragraph
+var ofPage = words(`accidental beam bookmark concert-score credit-image credit-symbol defaults display-text accidental-text encoding-date encoder encoding-description end-line end-paragraph
 	footnote for-part group-abbreviation group-abbreviation-display group-barline group-name group-name-display group-symbol group-time image instrument instrument-abbreviation
 	instrument-change instrument-link instrument-sound interchangeable key-octave level link listen listening measure-numbering movement-number notehead-text octave-shift opus part-abbreviation
 	part-abbreviation-display part-clef part-group part-link part-name-display part-symbol part-transpose player print relation rights show-frets slur solo
 	source staff-divide staff-size staff-type stem string-mute supports symbol tuplet type virtual-instrument voice work-number bracket dashes grouping
-	midi-device midi-name midi-bank midi-unpitched volume pan elevation clef-octave-change inversion function numeral ensemble`)
+	midi-device midi-name midi-bank midi-unpitched volume pan elevation clef-octave-change function numeral ensemble`)
 
 // lost are the elements that are not taken over, by what a player calls them.
 var lost = map[string]string{
@@ -47,6 +47,8 @@ var lost = map[string]string{
 	"open": "how notes are stopped", "stopped": "how notes are stopped", "snap-pizzicato": "how notes are stopped", "with-bar": "the bar of the bridge", "brass-bend": "bends of other instruments",
 	"key-step": "keys of their own kind", "key-alter": "keys of their own kind", "senza-misura": "bars without a time", "scordatura": "a tuning for some bars", "figured-bass": "figured bass",
 	"metronome-note": "metric modulations", "feature": "features", "percussion": "percussion", "accordion-registration": "registers", "harp-pedals": "pedals of a harp", "eyeglasses": "signs of an orchestra",
+	"artificial": "harmonics that are not over a fret of their own, which are played as plain notes", "pre-bend": "bends before the stroke, which come after it",
+	"cue": "small notes that only show what others play", "double": "octaves that double a part", "inversion": "inversions of chords without a bass", "humming": "what is hummed", "laughing": "what is hummed",
 	"beat-repeat": "beats that are repeated", "accidental-mark": "accidentals of ornaments",
 }
 

@@ -60,7 +60,7 @@ func TestAccountIsWhole(t *testing.T) {
 			name, options, _ := strings.Cut(f.Tag.Get("xml"), ",")
 			if !strings.Contains(options, "attr") && !strings.Contains(options, "chardata") {
 				for _, n := range strings.Split(name, ">") {
-					assert.True(t, n == "" || n == "-" || taken[n] || ofPage[n], "%s of %s", n, of)
+					assert.True(t, n == "" || n == "-" || taken[n] || ofPage[n] || lost[n] != "", "%s of %s", n, of)
 				}
 			}
 			look(f.Type)
@@ -103,4 +103,21 @@ func TestSlashes(t *testing.T) {
 	assert.Equal(t, "C major", score.Bars[0].Key.String())
 	_, score = strikes(`<transpose><chromatic>0</chromatic><octave-change>-1</octave-change></transpose>`, plainNote+"</note>")
 	assert.Equal(t, "D major", score.Bars[0].Key.String())
+}
+
+// A title that stands on the page alone is the song's, and who wrote it.
+func TestTitleOfThePage(t *testing.T) {
+	var problems take.Problems
+	score, err := Read([]byte(`<score-partwise><credit page="1"><credit-type>title</credit-type><credit-words>Low</credit-words><credit-words>Barn</credit-words></credit>
+		<credit page="1"><credit-type>composer</credit-type><credit-words>Nobody</credit-words></credit><credit page="1"><credit-words>Page 1</credit-words></credit>
+		<part-list><score-part id="P1"><part-name>G</part-name></score-part></part-list><part id="P1"><measure number="1">`+plainNote+`</note></measure></part></score-partwise>`), &problems)
+	require.NoError(t, err)
+	assert.Equal(t, "Low Barn", score.Title)
+	assert.Equal(t, "Nobody", score.By)
+}
+
+// Fingers that stand at notes without a place on the neck are not taken, and that is said.
+func TestFingersWithoutFrets(t *testing.T) {
+	said := accountOf(t, "", plainNote+`<notations><technical><fingering>2</fingering></technical></notations></note>`)
+	assert.Contains(t, said, "fingers are left out")
 }

@@ -11,12 +11,12 @@ import (
 	"slices"
 	"strconv"
 	"strings"
-	"unicode/utf16"
 
 	"valleyside/core/neck"
 	"valleyside/core/pitch"
 	"valleyside/core/sheet"
 	"valleyside/core/song"
+	"valleyside/formats/letters"
 	"valleyside/formats/take"
 )
 
@@ -43,7 +43,11 @@ func Read(data []byte, problems *take.Problems) (*take.Score, error) {
 		return nil, fmt.Errorf("the file has more than %d MB", MaxBytes>>20)
 	}
 	var file scorePartwise
-	d := xml.NewDecoder(bytes.NewReader(utf8Of(data)))
+	text, err := letters.Decoded(data)
+	if err != nil {
+		return nil, err
+	}
+	d := xml.NewDecoder(strings.NewReader(text))
 	d.CharsetReader = charset
 	d.Strict = true
 	account := &accounted{Decoder: d, count: map[string]int{}, first: map[string]int{}}
@@ -96,39 +100,11 @@ func readable(err error) error {
 	return fmt.Errorf("the file cannot be read: %w", err)
 }
 
-// utf8Of is a text in UTF-16 as UTF-8; others stay as they are.
-func utf8Of(data []byte) []byte {
-	big := bytes.HasPrefix(data, []byte{0xfe, 0xff})
-	if !big && !bytes.HasPrefix(data, []byte{0xff, 0xfe}) {
-		return data
-	}
-	units := make([]uint16, 0, len(data)/2)
-	for i := 2; i+1 < len(data); i += 2 {
-		u := uint16(data[i])<<8 | uint16(data[i+1])
-		if !big {
-			u = u>>8 | u<<8
-		}
-		units = append(units, u)
-	}
-	return []byte(string(utf16.Decode(units)))
-}
-
-// charset reads what is declared to be in another encoding: UTF-16 has been turned
-// already, Latin-1 is the beginning of Unicode.
+// charset hands on what is declared to be in an encoding that has been turned into UTF-8 already.
 func charset(name string, in io.Reader) (io.Reader, error) {
 	switch strings.ToLower(name) {
-	case "utf-16", "utf-16le", "utf-16be", "us-ascii", "ascii":
+	case "utf-16", "utf-16le", "utf-16be", "us-ascii", "ascii", "iso-8859-1", "windows-1252", "latin1":
 		return in, nil
-	case "iso-8859-1", "windows-1252", "latin1":
-		b, err := io.ReadAll(in)
-		if err != nil {
-			return nil, err
-		}
-		var out strings.Builder
-		for _, c := range b {
-			out.WriteRune(rune(c))
-		}
-		return strings.NewReader(out.String()), nil
 	}
 	return nil, fmt.Errorf("the encoding %s is not known; save it as UTF-8", name)
 }
@@ -171,6 +147,14 @@ func (r *reader) score() (*take.Score, error) {
 			default:
 				out.Settings[f.Name] = f.Text
 			}
+		}
+	}
+	for _, c := range f.Credits {
+		switch text := strings.Join(c.Words, " "); {
+		case c.Type == "title" && out.Title == "":
+			out.Title = text
+		case c.Type == "composer" && out.By == "":
+			out.By = text
 		}
 	}
 	if len(f.Parts) > maxParts {

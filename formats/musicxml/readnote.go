@@ -192,7 +192,11 @@ func (p *partReader) technique(t *technical, sound *take.Sound) {
 	case t.UpBow != nil:
 		sound.Marks.Stroke = song.Up
 	}
-	if len(t.Fingerings) > 0 && t.Fret != nil && *t.Fret > 0 && !sound.Dead {
+	switch {
+	case len(t.Fingerings) == 0 || sound.Dead:
+	case t.Fret == nil:
+		p.problems.Say("", "type them behind the notes, like 7A:3", "fingers are left out where no string and fret say what they hold")
+	case *t.Fret > 0:
 		sound.Finger = readFinger(t.Fingerings[0])
 	}
 	if at := strings.Index(song.Plucks, strings.ToLower(strings.TrimSpace(t.Pluck))); at >= 0 && len(strings.TrimSpace(t.Pluck)) == 1 {

@@ -17,8 +17,15 @@ type scorePartwise struct {
 	Work           *work           `xml:"work"`
 	MovementTitle  string          `xml:"movement-title,omitempty"`
 	Identification *identification `xml:"identification"`
+	Credits        []credit        `xml:"credit"`
 	PartList       partList        `xml:"part-list"`
 	Parts          []part          `xml:"part"`
+}
+
+// credit is what is printed on a page.
+type credit struct {
+	Type  string   `xml:"credit-type"`
+	Words []string `xml:"credit-words"`
 }
 
 type work struct {

@@ -43,21 +43,45 @@ var (
 	settingPattern = regexp.MustCompile(`(?i)^(title|song|artist|by|key|time|tempo|bpm|feel|tuning|capo|chords|order|pickup|note|cue|sound|pluck)\s*[:=]\s*(.+?)$`)
 	capoPattern    = regexp.MustCompile(`(?i)^capo\s*:?\s*(?:on|at)?\s*(?:the\s*)?(\d{1,2})(?:st|nd|rd|th)?(?:\s*fret)?$`)
 	sectionPattern = regexp.MustCompile(`^\[([^\]|]{1,60})\]\s*(?:[(]?[x×]\s*(\d{1,2})[)]?)?$`)
-	headingPattern = regexp.MustCompile(`(?i)^[(]?((?:intro|verse|pre-?chorus|chorus|bridge|solo|outro|riff|break|interlude|ending|coda|refrain|part|section|hook|fill|main|opening|close)\b[\w .#-]{0,30}?)[)]?\s*:?\s*(?:[(]?[x×]\s*(\d{1,2})[)]?)?$`)
+	headingPattern = regexp.MustCompile(`(?i)^[(]?(` + beside + `*` + named + `(?:[\s-]+(?:` + numbered + `|` + also + `|` + named + `))*)[)]?\s*:?\s*` + times + `$`)
+	labelPattern   = regexp.MustCompile(`(?i)^[(]?(` + beside + `*` + named + `\b[\w .'#-]{0,30}?)[)]?\s*:\s*` + times + `$`)
 	numberPattern  = regexp.MustCompile(`\d+(?:\.\d+)?`)
 )
+
+// What the names of parts are made of. Other words behind them are a heading's where a colon or
+// brackets say so: "Close your eyes" is sung.
+const (
+	named    = `(?:intro|verse|pre-?chorus|chorus|bridge|solo|outro|riff|break|interlude|ending|coda|refrain|part|section|hook|fill|main|opening|close)`
+	numbered = `(?:\d{1,2}|[a-h]|i{1,3}|iv|v|one|two|three|four|five|six)`
+	also     = `(?:again|repeat|repeated|fade|tag|only|quiet|loud|softly|instrumental|guitar|lead|acoustic|electric|theme|pattern)`
+	beside   = `(?:(?:1st|2nd|3rd|\dth|first|second|third|fourth|last|final|double|half|guitar|lead|acoustic|bass|main|opening|closing|instrumental)\s+)`
+	times    = `(?:[(]?[x×]\s*(\d{1,2})[)]?)?`
+)
+
+// heading is the name of a part that a line is and how often it is played; ok is false where it is
+// none.
+func heading(line string) (name, times string, ok bool) {
+	m := headingPattern.FindStringSubmatch(line)
+	if m == nil {
+		m = labelPattern.FindStringSubmatch(line)
+	}
+	if m == nil {
+		return "", "", false
+	}
+	return m[1], m[2], true
+}
 
 // IsHeading tells whether a line names a part.
 func IsHeading(line string) bool {
 	line = strings.TrimSpace(line)
-	return sectionPattern.MatchString(line) || headingPattern.MatchString(line)
+	_, _, ok := heading(line)
+	return ok || sectionPattern.MatchString(line)
 }
 
-// IsSetting tells whether a line is a setting.
+// IsSetting tells whether a line is a setting by its name, not in words of its own.
 func IsSetting(line string) bool {
 	line = strings.TrimSpace(line)
-	name, _ := loose(line)
-	return settingPattern.MatchString(line) || capoPattern.MatchString(line) || name != ""
+	return settingPattern.MatchString(line) || capoPattern.MatchString(line)
 }
 
 // Line reads a line that is a setting or names a part; ok is false where it is neither.
@@ -78,8 +102,8 @@ func (a *Around) Line(line string) (ok bool) {
 		a.set(strings.ToLower(m[1]), m[2])
 		return true
 	}
-	if m := headingPattern.FindStringSubmatch(line); m != nil {
-		a.begin(m[1], m[2])
+	if name, times, ok := heading(line); ok {
+		a.begin(name, times)
 		return true
 	}
 	if name, value := a.loosely(line); name != "" {
@@ -104,7 +128,7 @@ func Heading(line string) (name, rest string, ok bool) {
 	if m := behindBrackets.FindStringSubmatch(line); m != nil {
 		return m[1], m[2], true
 	}
-	if before, after, found := strings.Cut(line, ":"); found && strings.TrimSpace(after) != "" && headingPattern.MatchString(before) {
+	if before, after, found := strings.Cut(line, ":"); found && strings.TrimSpace(after) != "" && IsHeading(before) {
 		return strings.TrimSpace(before), strings.TrimSpace(after), true
 	}
 	return "", "", false

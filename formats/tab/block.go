@@ -69,6 +69,9 @@ func (r *Reader) block(lines []stringLine) {
 	} else if r.ofGuitar(); !r.tune(&s) {
 		r.Problems.Say(where, "name the strings e B G D A E from the top", "the strings' names are no tuning of a guitar; they are taken as they are usually written")
 	}
+	if !r.Score.Own {
+		s.flush()
+	}
 	r.above(&s)
 	r.below(&s)
 	s.bars()
@@ -94,7 +97,7 @@ func (r *Reader) tune(s *system) bool {
 			}
 			return true
 		}
-		names[i] = strings.ToUpper(l.name[:1]) + l.name[1:]
+		names[i] = upper(l.name)
 	}
 	down := slices.Clone(names) // low to high where the thin string is on top
 	slices.Reverse(down)
@@ -128,6 +131,29 @@ const mostStrings = 8
 // strings and guitars with seven and eight.
 var otherStrings = map[int][]pitch.Pitch{4: {43, 38, 33, 28}, 5: {43, 38, 33, 28, 23}, 7: {64, 59, 55, 50, 45, 40, 35}, 8: {64, 59, 55, 50, 45, 40, 35, 30}}
 
+// flush puts the first bar lines under one another: a string with a longer name than the others,
+// F#, is often pushed behind them by it.
+func (s *system) flush() {
+	at := make([]int, len(s.strings))
+	for k, l := range s.strings {
+		at[k] = l.at
+	}
+	slices.Sort(at)
+	for k := range s.strings {
+		if l := &s.strings[k]; l.text[0] == '|' {
+			l.at = at[len(at)/2]
+		}
+	}
+}
+
+// upper is a string's name as that of a note.
+func upper(name string) string {
+	if name == "" {
+		return ""
+	}
+	return strings.ToUpper(name[:1]) + name[1:]
+}
+
 // others reads the names of the strings of another instrument than a guitar of six: what they sound
 // open. ok is false where they are none that is known.
 func (r *Reader) others(s *system) (ok bool) {
@@ -140,7 +166,7 @@ func (r *Reader) others(s *system) (ok bool) {
 	tuned := func() (open []pitch.Pitch, far int) {
 		for k, l := range s.strings {
 			at := usual[k]
-			if note, ok := pitch.ParseNote(strings.ToUpper(l.name[:min(1, len(l.name))]) + l.name[min(1, len(l.name)):]); ok == nil {
+			if note, err := pitch.ParseNote(upper(l.name)); err == nil {
 				d := (int(note.Class()) - int(at)%12 + 18) % 12
 				at += pitch.Pitch(d - 6)
 				far = max(far, d-6, 6-d)
@@ -445,6 +471,10 @@ func (s *system) blank(from, to int) bool {
 func (r *Reader) bars(s *system) {
 	p := r.of()
 	first := len(r.Score.Bars)
+	if !r.Score.Own && r.player == "" && r.last != "" { // others stand beside the lines right above them
+		r.Play("")
+	}
+	r.last = r.player
 	if r.player != "" {
 		first = r.start + r.beside[r.player]
 		r.beside[r.player] += len(s.edges) - 1

@@ -70,6 +70,7 @@ type Reader struct {
 	has      map[string]map[int]bool // by player: the bars in which there are lines of his
 	part     int                     // the bar with which the part begins
 	start    int                     // the bar with which the line of the first player begins
+	last     string                  // whose the lines before were
 	beside   map[string]int          // how many bars another player has beside it so far
 }
 
@@ -165,7 +166,7 @@ func (r *Reader) Block(from, n int) {
 	}
 	for len(block) > 0 {
 		n := len(block)
-		if n >= 2*fewest && n != 2*fewest-1 && n > mostStrings || n == 2*neck.Strings {
+		if n > mostStrings {
 			n = neck.Strings
 		}
 		r.block(block[:n])

@@ -3,14 +3,14 @@
 package table
 
 import (
-	"bytes"
 	"encoding/csv"
 	"errors"
 	"fmt"
 	"io"
 	"slices"
 	"strings"
-	"unicode/utf8"
+
+	"valleyside/formats/letters"
 )
 
 // Column is a column of rows of a kind.
@@ -93,13 +93,13 @@ func Read[T any](data []byte, columns []Column[T]) (rows []T, unknown []string, 
 		say(1, "the table has more than %d MB", MaxBytes>>20)
 		return nil, nil, faults
 	}
-	data = bytes.TrimPrefix(data, []byte("\ufeff"))
-	if !utf8.Valid(data) {
-		say(1, "it is not UTF-8 text; save the table as CSV in UTF-8")
+	text, err := letters.Decoded(data)
+	if err != nil {
+		say(1, "%s", err)
 		return nil, nil, faults
 	}
-	c := csv.NewReader(bytes.NewReader(data))
-	c.Comma = comma(data)
+	c := csv.NewReader(strings.NewReader(text))
+	c.Comma = comma(text)
 	c.FieldsPerRecord = -1
 	header, err := c.Read()
 	if err != nil {
@@ -155,11 +155,11 @@ func Read[T any](data []byte, columns []Column[T]) (rows []T, unknown []string, 
 }
 
 // comma is what parts the cells of a table, as its first line has it.
-func comma(data []byte) rune {
-	line, _, _ := bytes.Cut(data, []byte("\n"))
-	best, most := ',', bytes.Count(line, []byte(","))
+func comma(text string) rune {
+	line, _, _ := strings.Cut(text, "\n")
+	best, most := ',', strings.Count(line, ",")
 	for _, sign := range ";\t" {
-		if n := bytes.Count(line, []byte(string(sign))); n > most {
+		if n := strings.Count(line, string(sign)); n > most {
 			best, most = sign, n
 		}
 	}

@@ -64,6 +64,7 @@ func TestRead(t *testing.T) {
 		"name,age\nPia,9\n":                       {{"Pia", 9}},
 		"\ufeffAge; Name ;shoes\n9;Pia;35\n;Bo\n": {{"Pia", 9}, {"Bo", 0}},
 		"name\tage\nPia\t9\n":                     {{"Pia", 9}},
+		"name,age\r\n\xc5se,9\r\n":                {{"Åse", 9}}, // of an old Windows program
 	} {
 		rows, _, faults := Read([]byte(text), columns)
 		assert.Empty(t, faults, text)
@@ -77,7 +78,6 @@ func TestRead(t *testing.T) {
 		"name,age\nPia,9\nBo,x\n": "line 3: age: write a number",
 		"name,age\nPia,9\n,4\n":   "line 3: name: a name is missing",
 		"name\n\"Pia\n":           "a quotation mark is missing",
-		"name\n\xff\n":            "not UTF-8",
 	} {
 		_, _, faults := Read([]byte(text), columns)
 		require.NotEmpty(t, faults, text)

@@ -169,16 +169,18 @@ func (s *Score) sections(blocks []block, problems *Problems) []leg {
 	}
 	starts := func(i int) bool { return s.Bars[i].Section != "" || len(legs) == 0 }
 	for _, b := range blocks {
+		if played == most {
+			break
+		}
 		if rest := most - played; len(b.bars)*b.times > rest {
 			problems.Say("", "set the order by hand", "the song has more than %d bars with its repeats; it is taken so far", most)
 			if b.times = rest / len(b.bars); b.times == 0 {
 				b.times, b.bars = 1, b.bars[:rest]
 			}
-			if len(b.bars) == 0 {
-				break
-			}
+			played = most // nothing comes behind what is cut
+		} else {
+			played += len(b.bars) * b.times
 		}
-		played += len(b.bars) * b.times
 		inside := slices.ContainsFunc(b.bars[1:], func(i int) bool { return s.Bars[i].Section != "" })
 		times := b.times
 		if inside {

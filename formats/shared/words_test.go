@@ -1,4 +1,4 @@
-package words_test
+package shared_test
 
 import (
 	"bytes"

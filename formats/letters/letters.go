@@ -1,4 +1,5 @@
-package plain
+// Package letters reads the letters of texts from elsewhere, in whatever encoding they were saved.
+package letters
 
 import (
 	"bytes"
