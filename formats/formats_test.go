@@ -172,3 +172,19 @@ func TestRepeatBeyondAllBars(t *testing.T) {
 	require.NoError(t, err)
 	assert.NotContains(t, out, "Last:")
 }
+
+// Parts that are only named are those of their names again, however many follow one another.
+func TestPartsAgain(t *testing.T) {
+	const parts = "Low Barn\nTempo: 90\n\n[Verse]\n| Am | F |\n\n[Chorus]\n| C | G |\n\n"
+	for more, want := range map[string]string{
+		"[Verse]\n\n[Chorus]\n\n[Chorus]\n":              "order: Verse, Chorus, Verse, Chorus x2\n",
+		"[Chorus]\n[Chorus] x2\n[Verse]\n":               "order: Verse, Chorus x4, Verse\n",
+		"{chorus}\n{chorus}\n\n[Outro]\n| Am |\n":        "order: Verse, Chorus x3, Outro\n",
+		"(repeat chorus)\n\nVerse:\n":                    "order: Verse, Chorus x2, Verse\n",
+		"[Verse]\n| Dm | F |\n\n[Chorus]\n\n[Nowhere]\n": "order: Verse, Chorus, Verse 2, Chorus\n",
+	} {
+		out, err := readAll(t.Context(), []byte(parts+more), "")
+		require.NoError(t, err, more)
+		assert.Contains(t, out, want, "%s\n%s", more, out)
+	}
+}

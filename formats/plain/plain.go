@@ -32,6 +32,7 @@ type Around struct {
 	Pickup  pitch.Frac // beats of the first bar of the part; 0 is a whole bar
 	song.Advice
 	Began bool // music of the part has been read
+	Begun int  // how many parts have been named
 }
 
 // New begins to read a text.
@@ -159,6 +160,7 @@ func (a *Around) begin(name, times string) {
 	}
 	a.Section, a.Advice, a.Began, a.Pickup = name, song.Advice{}, false, pitch.Frac{}
 	a.Times, _ = strconv.Atoi(times)
+	a.Begun++
 	if a.Score.Own {
 		a.whole()
 	}

@@ -224,10 +224,9 @@ func (r *reader) line(i int) int {
 	if m := repeatPattern.FindStringSubmatch(text); m != nil && plain.IsHeading(m[1]) {
 		text = m[1]
 	}
-	before := r.Section
-	if bars := len(r.Score.Bars); r.known(text) {
-		if r.Section != before || !r.Began && plain.IsHeading(text) {
-			r.begun(i, bars)
+	if before := r.Begun; r.known(text) {
+		if r.Begun > before {
+			r.begun(i)
 			as(Part)
 			if againPattern.MatchString(text) {
 				r.ended()
@@ -259,16 +258,15 @@ func (r *reader) known(text string) bool {
 
 // part begins a part with the name that a line has.
 func (r *reader) part(i int, heading string) {
-	bars := len(r.Score.Bars)
 	r.Line(heading)
-	r.begun(i, bars)
+	r.begun(i)
 }
 
 // begun notes that a part has begun.
-func (r *reader) begun(i, bars int) {
+func (r *reader) begun(i int) {
 	r.ended()
 	r.tab.Part()
-	r.parts = append(r.parts, part{r.Section, i + 1, bars, -1})
+	r.parts = append(r.parts, part{r.Section, i + 1, len(r.Score.Bars), -1})
 }
 
 // ended notes with which bar the last part ends. One without bars that is named like one above is
